@@ -1,0 +1,35 @@
+# How numbers and outside text are shown, the same on every face.
+
+#' Round for reading: enough digits to tell values apart, no more
+#' @noRd
+show_number <- function(x, digits = 3) {
+  out <- rep("", length(x))
+  ok <- is.finite(x)
+  places <- pmax(0, digits - 1 - floor(log10(pmax(abs(x), 10^-digits))))
+  out[ok] <- mapply(function(v, p) formatC(v, format = "f", digits = p, big.mark = ""),
+    x[ok], pmin(places[ok], digits),
+    USE.NAMES = FALSE
+  )
+  out[is.infinite(x)] <- ifelse(x[is.infinite(x)] > 0, "Inf", "-Inf")
+  out
+}
+
+#' A change with its sign, and "%" or its unit
+#' @noRd
+show_change <- function(x, scale, unit = "", digits = 2) {
+  places <- ifelse(abs(x) >= 100, 0, ifelse(abs(x) >= 10, 1, digits))
+  out <- mapply(function(v, p) if (is.na(v)) "" else sprintf("%+.*f", as.integer(p), v), x, places)
+  paste0(unname(out), ifelse(nzchar(out), show_suffix(scale, unit), ""))
+}
+
+show_suffix <- function(scale, unit) {
+  ifelse(scale == "percent", " %", ifelse(is.na(unit) | unit == "", "",
+    ifelse(unit == "%", " points", paste0(" ", unit))
+  ))
+}
+
+#' Control characters from outside must not drive a terminal
+#' @noRd
+plain_text <- function(x) gsub("[[:cntrl:]]", "?", as.character(x))
+
+empty_to <- function(x, other) if (is.null(x) || !length(x)) other else x
