@@ -1,0 +1,2 @@
+doc-only:
+	Rscript -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'

@@ -1,0 +1,34 @@
+# A finding is a row: what a check saw, how grave it is and what to do.
+
+finding_columns <- c(
+  "severity", "check", "message", "todo", "workload", "context", "metric", "arm", "pass"
+)
+
+#' @param severity `note`, `warning` or `blocking`.
+#' @param check Short name of the check that saw it.
+#' @noRd
+new_finding <- function(severity, check, message, todo = "", workload = NA, context = NA,
+                        metric = NA, arm = NA, pass = NA) {
+  stopifnot(severity %in% c("note", "warning", "blocking"))
+  data.frame(
+    severity = severity, check = check, message = message, todo = todo,
+    workload = as.character(workload), context = as.character(context),
+    metric = as.character(metric), arm = as.character(arm), pass = as.character(pass)
+  )
+}
+
+no_findings <- function() new_finding(character(), character(), character(), character(),
+  character(), character(), character(), character(), character())
+
+#' Stack findings, the gravest first
+#' @noRd
+bind_findings <- function(...) {
+  parts <- Filter(function(f) is.data.frame(f) && nrow(f), list(...))
+  if (!length(parts)) {
+    return(no_findings())
+  }
+  all <- unique(do.call(rbind, parts))
+  all <- all[order(match(all$severity, c("blocking", "warning", "note"))), , drop = FALSE]
+  rownames(all) <- NULL
+  all
+}

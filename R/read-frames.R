@@ -1,0 +1,120 @@
+# Frame logs of any program: one number per frame in delimited text.
+
+#' Read a frame log
+#'
+#' Reads durations or timestamps from comma, semicolon, tab or space delimited
+#' text, plain or gz, with or without comment and heading lines, decimal point
+#' or comma. With no `layout` the layout is worked out from the values alone:
+#' rising numbers are timestamps, magnitudes give the unit. Where two readings
+#' of the file are plausible it stops and asks for a layout.
+#'
+#' @param path Path of the log.
+#' @param layout `NULL`, or a layout: the path of a YAML file, or a list, with
+#'   `column` (number or name), `holds` (`"durations"` or `"timestamps"`), `unit`
+#'   (`"ms"`, `"us"`, `"ns"`, `"s"`) and, if needed, `delimiter` (`"comma"`,
+#'   `"semicolon"`, `"tab"`, `"space"`), `decimal` (`"point"`, `"comma"`),
+#'   `header_lines`.
+#' @return A data frame, one row per frame: `frame_time_ms`, and `time_s`, the
+#'   start of the frame in seconds from the first frame. The attribute `layout`
+#'   says what was decided, `findings` what was noticed (a file cut short).
+#' @section Errors: `honestmargin_error_input` for a missing, empty or binary
+#'   file, no numeric column, an unclear layout, text or gaps among the numbers,
+#'   frame times that are not positive, timestamps that run backwards; with file
+#'   and line.
+#' @export
+#' @examples
+#' log <- tempfile(fileext = ".csv")
+#' writeLines(c("frame;ms", "1;8,31", "2;8,29", "3;8,40"), log)
+#' read_frames(log)
+#' attr(read_frames(log), "layout")[c("holds", "unit", "decimal")]
+read_frames <- function(path, layout = NULL) {
+  if (!is.null(layout)) layout <- read_layout(layout)
+  opened <- open_text(path, "frame log")
+  if (opened$temporary) on.exit(unlink(opened$file))
+  settled <- settle_layout(path, first_lines(opened$file, 500), layout)
+  parsed <- parse_column(opened$file, path, settled)
+  frames <- to_frame_times(parsed$value, settled, path, opened$file)
+  structure(frames, layout = settled, findings = bind_findings(opened$findings, parsed$findings))
+}
+
+parse_column <- function(file, path, layout) {
+  cut <- NULL
+  separator <- if (layout$delimiter == "none") "\n" else delimiters[[layout$delimiter]]
+  value <- withCallingHandlers(
+    tryCatch(
+      data.table::fread(
+        file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
+        skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
+        showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double"
+      )[[1]],
+      error = function(e) NULL
+    ),
+    warning = function(w) {
+      cut <<- c(cut, conditionMessage(w))
+      invokeRestart("muffleWarning")
+    }
+  )
+  if (is.numeric(value) && !anyNA(value) && !any(grepl("Stopped early", cut))) {
+    return(list(value = as.numeric(value), findings = footer_finding(cut, path)))
+  }
+  parse_slowly(file, path, layout)
+}
+
+footer_finding <- function(warned, path) {
+  if (!any(grepl("footer", warned))) {
+    return(no_findings())
+  }
+  new_finding("warning", "truncated", paste0(basename(path), " ends in the middle of a line: that frame is left out"),
+    "copy the file again if the source still has it", pass = sub("[.].*", "", basename(path)))
+}
+
+# Only for logs with something odd among the numbers: comment lines are taken
+# out, anything else is named with its line.
+parse_slowly <- function(file, path, layout) {
+  lines <- first_lines(file, -1)
+  number <- seq_along(lines)
+  keep <- number > layout$header_lines & nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines)
+  fields <- split_fields(lines[keep], layout$delimiter)
+  cell <- vapply(fields, function(f) f[layout$column], "")
+  if (layout$decimal == "comma") cell <- sub(",", ".", cell, fixed = TRUE)
+  value <- suppressWarnings(as.numeric(cell))
+  bad <- which(is.na(value))
+  last_is_cut <- length(bad) == 1 && bad == length(value) && length(value) > 1
+  if (length(bad) && !last_is_cut) {
+    shown <- if (is.na(cell[bad[1]])) "nothing in the column of frames" else paste0("'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number")
+    abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
+  }
+  findings <- if (last_is_cut) footer_finding("footer", path)
+  list(value = value[!is.na(value)], findings = bind_findings(findings))
+}
+
+to_frame_times <- function(value, layout, path, file) {
+  line_of <- function(i) paste("line", line_of_row(file, layout, i))
+  factor <- layout_units[[layout$unit]]
+  if (layout$holds == "timestamps") {
+    if (length(value) < 2) abort_input("one timestamp only", path, "a frame lies between two timestamps")
+    start <- value[1]
+    frame <- diff(value)
+    bad <- first_bad_frame(frame)
+    if (bad > 0) {
+      word <- if (isTRUE(frame[bad] < 0)) "timestamps run backwards" else if (isTRUE(frame[bad] == 0)) "the same timestamp twice" else "a timestamp is not a finite number"
+      abort_input(word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file")
+    }
+    time <- (value[-length(value)] - start) * (factor / 1000)
+    return(data.frame(frame_time_ms = frame * factor, time_s = time))
+  }
+  bad <- first_bad_frame(value)
+  if (bad > 0) {
+    abort_input(paste0("frame time ", format(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
+      "a frame takes a positive time; mend or remove that line")
+  }
+  if (factor != 1) value <- value * factor
+  end <- cumsum(value)
+  data.frame(frame_time_ms = value, time_s = (end - value) / 1000)
+}
+
+line_of_row <- function(file, layout, i) {
+  lines <- first_lines(file, -1)
+  used <- which(nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > layout$header_lines)
+  used[i]
+}

@@ -1,0 +1,104 @@
+# The object a user holds: plan, passes, readings, findings, ceilings, traces.
+
+#' Read a study
+#'
+#' Reads a study folder: `study.yml` (the plan), `passes.csv` (one row per pass),
+#' and `frames/<pass>.csv.gz` or `readings.csv`. Frame logs are summarised pass
+#' by pass; a log that cannot be read becomes a finding and the others go on.
+#'
+#' @param path Path of the study folder.
+#' @param metrics List of further metrics, made with [new_metric()].
+#' @return An object of class `honestmargin_study`, a list: `plan` (list),
+#'   `passes` (data frame, one row per pass), `readings` (data frame, see
+#'   [read_readings()]), `findings` (data frame), `ceilings` (data frame of arms
+#'   held at a limit, or `NULL`), `traces` (named character vector, pass to file),
+#'   `folder`.
+#' @section Errors: `honestmargin_error_input` for a folder without a plan, a
+#'   plan with unknown keys or wrong types (with line), and for passes listed
+#'   twice or with unknown outcomes.
+#' @export
+#' @examples
+#' study <- read_study(demo_study())
+#' head(study$readings[, c("pass", "arm", "workload", "metric", "value")])
+read_study <- function(path, metrics = list()) {
+  folder <- read_folder(path)
+  known <- c(plan_metrics(folder$plan, known_metrics(metrics)), metrics)
+  loaded <- lapply(names(folder$traces), load_pass, folder = folder, metrics = metrics)
+  values <- do.call(rbind, lapply(loaded, `[[`, "values"))
+  columns <- c(reading_columns, "scale")
+  parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
+  readings <- do.call(rbind, lapply(parts, `[`, columns))
+  if (is.null(readings)) {
+    abort_input("no readings: neither frame logs nor scores", path, "put frame logs into frames/, or scores into passes.csv")
+  }
+  readings <- complete_readings(readings, known, source = path)
+  piles <- merge(folder$passes, do.call(rbind, lapply(loaded, `[[`, "pile")), by = "pass")
+  ceilings <- if (nrow(piles)) find_ceilings(piles[piles$role == "counted" & piles$outcome %in% c("ok", "artefact"), ])
+  findings <- bind_findings(
+    do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(readings, "findings"),
+    attr(folder$scores, "findings"), ceiling_findings(ceilings), tail_findings(readings),
+    empty_pass_findings(folder$passes, readings), unplanned_findings(folder$plan, folder$passes)
+  )
+  structure(
+    list(
+      plan = folder$plan, passes = folder$passes, readings = readings, findings = findings,
+      ceilings = ceilings, traces = folder$traces, folder = folder$folder
+    ),
+    class = "honestmargin_study"
+  )
+}
+
+load_pass <- function(pass, folder, metrics) {
+  tryCatch(
+    {
+      frames <- read_frames(folder$traces[[pass]], folder$layout)
+      list(
+        values = data.frame(pass = pass, t(frame_summary(frames$frame_time_ms, metrics = metrics)), check.names = FALSE),
+        pile = data.frame(pass = pass, t(pile_of_pass(frames$frame_time_ms))),
+        findings = attr(frames, "findings")
+      )
+    },
+    honestmargin_error_input = function(e) {
+      list(findings = new_finding("warning", "unreadable", paste0("pass ", pass, " is not summarised: ", sub("\n.*", "", conditionMessage(e))),
+        empty_to(e$todo, ""), pass = pass))
+    }
+  )
+}
+
+# Passes without a log keep a row (without value) in every frame metric of their
+# workload, so that failures are counted where they belong.
+trace_readings <- function(passes, values) {
+  if (is.null(values)) {
+    return(NULL)
+  }
+  metrics <- setdiff(names(values), "pass")
+  traced <- passes[passes$workload %in% passes$workload[passes$pass %in% values$pass], , drop = FALSE]
+  at <- match(traced$pass, values$pass)
+  rows <- lapply(metrics, function(id) {
+    data.frame(traced[setdiff(pass_columns, c("started", "note"))], metric = id, value = values[[id]][at], unit = NA, better = NA, scale = NA)
+  })
+  out <- do.call(rbind, rows)
+  out[order(match(out$pass, passes$pass)), , drop = FALSE]
+}
+
+empty_pass_findings <- function(passes, readings) {
+  silent <- setdiff(passes$pass[passes$outcome %in% c("ok", "artefact")], readings$pass[!is.na(readings$value)])
+  do.call(bind_findings, lapply(silent, function(pass) {
+    new_finding("warning", "empty", paste0("pass ", pass, " is recorded as ok but has neither a frame log nor a score"),
+      "add its log, or record what happened in the column outcome", pass = pass)
+  }))
+}
+
+unplanned_findings <- function(plan, passes) {
+  bad <- setdiff(passes$arm, plan_arms(plan))
+  workloads <- vapply(plan$workloads, `[[`, "", "id")
+  new <- setdiff(sub("/.*", "", passes$workload), workloads)
+  bind_findings(
+    if (length(bad)) new_finding("warning", "unplanned", paste0("arm ", some_of(bad), " is not in the plan"), "add it to the plan, or mend passes.csv", arm = bad[1]),
+    if (length(new)) new_finding("warning", "unplanned", paste0("workload ", some_of(new), " is not in the plan"), "add it to the plan, or mend passes.csv", workload = new[1])
+  )
+}
+
+#' Frame times of one pass of a study
+#' @noRd
+study_frames <- function(study, pass) read_frames(study$traces[[pass]], study$plan$frames_layout)

@@ -1,0 +1,174 @@
+# Every comparison of a study, row by row: which there are, how large the family
+# is, and the verdict on each.
+
+verdict_columns <- c(
+  "workload", "context", "metric", "unit", "better", "arm", "baseline", "n_arm", "n_baseline",
+  "baseline_value", "arm_value", "scale", "change", "lower", "upper", "confidence", "differs",
+  "verdict", "reason", "worth", "ruled_out", "noise", "detectable", "more_passes", "p_value",
+  "p_adjusted", "unit_of_replication", "family_size", "role"
+)
+
+#' Weigh every comparison of a readings table
+#'
+#' @param readings From `complete_readings()`.
+#' @param how A list: `baseline`, `arms` (in order), `worth` (named by metric),
+#'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
+#'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`).
+#' @return A list: `verdicts` and `findings`, both data frames.
+#' @noRd
+weigh_cells <- function(readings, how) {
+  readings <- readings[readings$better != "none", , drop = FALSE]
+  cell <- paste(readings$workload, readings$context, readings$metric, sep = "\r")
+  cells <- split(readings, factor(cell, unique(cell)))
+  arms <- setdiff(how$arms, how$baseline)
+  primary <- vapply(cells, function(rows) is.null(how$primary) || rows$metric[1] %in% how$primary, NA)
+  family <- max(1, sum(primary) * length(arms))
+  rows <- list()
+  findings <- list()
+  for (i in seq_along(cells)) {
+    cell <- describe_cell(cells[[i]], primary[[i]], family)
+    findings <- c(findings, list(cell$order_finding))
+    rows <- c(rows, lapply(arms, weigh_one, cell = cell, how = how))
+  }
+  verdicts <- as.data.frame(data.table::rbindlist(rows))[verdict_columns]
+  list(verdicts = verdicts, findings = do.call(bind_findings, findings))
+}
+
+describe_cell <- function(rows, primary, family) {
+  first <- as.list(rows[1, c("workload", "context", "metric", "unit", "better", "scale")])
+  counted <- rows[is_counted(rows), c("arm", "block", "boot", "order", "value")]
+  counted$y <- to_analysis(counted$value, first$scale)
+  list(
+    first = first, counted = counted, passes = rows[c("arm", "role", "outcome")],
+    family = if (primary) family else 1, role = if (primary) "primary" else "exploratory",
+    order_finding = problem_with_order(counted, first)
+  )
+}
+
+weigh_one <- function(arm, cell, how) {
+  baseline <- how$baseline
+  first <- cell$first
+  family <- cell$family
+  two <- cell$counted[cell$counted$arm %in% c(arm, baseline), , drop = FALSE]
+  row <- blank_row(cell, two, arm, how)
+  design <- recognise_design(two, arm, baseline)
+  if (design$kind == "stints" && !how$steady && !design$returned) design$kind <- "none"
+  found <- if (design$kind != "none") contrast(two, design, arm, baseline, stored_noise(how$stored, first))
+  row$unit_of_replication <- design$unit
+  failed <- failure_words(cell$passes, arm, baseline)
+  if (is.null(found)) {
+    row$reason <- join_reasons(paste0(design$reason, "; ", design$todo), failed)
+    return(row)
+  }
+  row <- fill_estimate(row, found, family, two)
+  row <- decide(row, found, family, how$ceilings)
+  if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
+    row <- block_row(row, cell$order_finding$message)
+  }
+  row$reason <- join_reasons(row$reason, design_words(design, how$stored, first), failed)
+  row
+}
+
+blank_row <- function(cell, two, arm, how) {
+  first <- cell$first
+  worth <- if (first$metric %in% names(how$worth)) how$worth[[first$metric]] else NA_real_
+  list(
+    workload = first$workload, context = first$context, metric = first$metric, unit = first$unit,
+    better = first$better, arm = arm, baseline = how$baseline,
+    n_arm = sum(two$arm == arm), n_baseline = sum(two$arm == how$baseline),
+    baseline_value = centre(two, how$baseline, first$scale), arm_value = centre(two, arm, first$scale),
+    scale = first$scale, change = NA_real_, lower = NA_real_, upper = NA_real_,
+    confidence = how$confidence, differs = NA_character_, verdict = "no basis", reason = "",
+    worth = worth, ruled_out = NA_real_, noise = NA_real_, detectable = NA_real_,
+    more_passes = NA_real_, p_value = NA_real_, p_adjusted = NA_real_,
+    unit_of_replication = NA_character_, family_size = as.integer(cell$family), role = cell$role
+  )
+}
+
+centre <- function(two, arm, scale) {
+  y <- two$y[two$arm == arm]
+  if (!length(y)) {
+    return(NA_real_)
+  }
+  if (scale == "percent") exp(mean(y)) else mean(y)
+}
+
+fill_estimate <- function(row, found, family, two) {
+  scale <- row$scale
+  alpha <- family_alpha(row$confidence, family)
+  crit <- stats::qt(1 - alpha / 2, found$df)
+  se <- max(found$se, rounding_error(two, found, scale) / crit)
+  back <- if (scale == "percent") exp else identity
+  interval <- found$estimate + c(-1, 1) * crit * se
+  row$n_arm <- found$n_arm
+  row$n_baseline <- found$n_baseline
+  row$arm_value <- back(found$mean_arm)
+  row$baseline_value <- back(found$mean_baseline)
+  row$change <- to_shown(found$estimate, scale)
+  row$lower <- to_shown(interval[1], scale)
+  row$upper <- to_shown(interval[2], scale)
+  row$noise <- to_shown(found$sd, scale)
+  row$ruled_out <- max(abs(row$lower), abs(row$upper))
+  row$detectable <- to_shown(detectable_effect(se, found$df, alpha), scale)
+  row$p_value <- 2 * stats::pt(-abs(found$estimate / se), found$df)
+  row$p_adjusted <- family_p(row$p_value, family)
+  if (se > found$se) row$reason <- paste0("values rounded to ", format(resolution(two$value)))
+  row
+}
+
+decide <- function(row, found, family, ceilings) {
+  alpha <- family_alpha(row$confidence, family)
+  if (row$noise == 0 && row$lower == row$upper) {
+    row$verdict <- "no basis"
+    row$reason <- "passes are the same to the last digit, so they show no noise; check that they are not copies of one pass"
+    return(row)
+  }
+  row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"
+  row$verdict <- verdict_word(row$lower, row$upper, row$better, row$worth)
+  row$more_passes <- 0
+  if (row$verdict == "unclear") {
+    row$more_passes <- units_to_answer(found$estimate, found$grow, alpha, worth_band(row$worth, row$scale))
+  }
+  apply_ceiling(row, ceilings)
+}
+
+block_row <- function(row, reason) {
+  row$verdict <- "blocked"
+  row$more_passes <- NA_real_
+  row$differs <- NA_character_
+  row$reason <- reason
+  row
+}
+
+#' How coarse a set of readings is: the decimal step they all fall on, 0 if none
+#' @noRd
+resolution <- function(value) {
+  for (places in 0:6) {
+    if (all(abs(value - round(value, places)) <= 1e-9 * pmax(1, abs(value)))) {
+      return(10^-places)
+    }
+  }
+  0
+}
+
+# When passes vary by less than half a step, rounding no longer averages out:
+# each mean may be off by half a step, so the interval is at least that wide.
+rounding_error <- function(two, found, scale) {
+  step <- resolution(two$value)
+  size <- if (scale == "percent") exp(c(found$mean_arm, found$mean_baseline)) else c(1, 1)
+  relative <- step / size
+  if (step == 0 || found$sd >= mean(relative) / 2) 0 else mean(relative)
+}
+
+stored_noise <- function(stored, first) {
+  if (is.null(stored)) {
+    return(NULL)
+  }
+  hit <- which(stored$workload == first$workload & stored$metric == first$metric)
+  if (!length(hit)) {
+    return(NULL)
+  }
+  noise <- stored$noise[hit[1]]
+  list(sd = if (first$scale == "percent") log1p(noise / 100) else noise, df = stored$df[hit[1]],
+    source = stored$source[hit[1]])
+}

@@ -1,0 +1,81 @@
+# How likely a design is to reach an answer, and what it takes to get there.
+
+#' Chance that the interval excludes 0, or lies inside the worth band
+#'
+#' Given the standard error that will be estimated, both events are normal
+#' probabilities; the estimated one is averaged over its chi distribution. With
+#' no band this is the power of the two-sided t test (noncentral t).
+#'
+#' @param effect True difference, `se` its true standard error, `crit` the
+#'   half-width in estimated standard errors, `error` from `error_nodes()`.
+#' @param band Two numbers, the worth band on the scale of analysis; `NULL` for none.
+#' @return One probability.
+#' @references Johnson, Kotz and Balakrishnan (1995), Continuous Univariate
+#'   Distributions 2, chapter 31 (noncentral t); Schuirmann (1987), Journal of
+#'   Pharmacokinetics and Biopharmaceutics 15, 657-680 (two one-sided tests).
+#' @noRd
+chance_of_answer <- function(effect, se, crit, error, band = NULL) {
+  half <- crit * error
+  z <- effect / se
+  if (is.null(band)) {
+    return(mean(stats::pnorm(half, z, lower.tail = FALSE) + stats::pnorm(-half, z)))
+  }
+  # no answer: |estimate| <= half, and the interval reaches out of the band
+  low <- pmax(-half, band[1] / se + half)
+  high <- pmin(half, band[2] / se - half)
+  inside <- ifelse(high > low, stats::pnorm(high, z) - stats::pnorm(low, z), 0)
+  1 - mean(stats::pnorm(half, z) - stats::pnorm(-half, z) - inside)
+}
+
+#' Estimated over true standard error, at equally likely points
+#' @noRd
+error_nodes <- function(df, nodes = 60) {
+  p <- (seq_len(nodes) - 0.5) / nodes
+  if (df > 2000) {
+    return(1)
+  }
+  # Wilson and Hilferty (1931): off by less than 1e-4 here, and much quicker
+  ratio <- if (df > 30) (1 - 2 / (9 * df) + stats::qnorm(p) * sqrt(2 / (9 * df)))^3 else stats::qchisq(p, df) / df
+  sqrt(ratio)
+}
+
+#' Smallest effect found with the wanted power
+#' @return On the scale of analysis.
+#' @noRd
+detectable_effect <- function(se, df, alpha, power = 0.8) {
+  if (!is.finite(se) || se <= 0) {
+    return(NA_real_)
+  }
+  crit <- stats::qt(1 - alpha / 2, df)
+  error <- error_nodes(df)
+  gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
+  se * stats::uniroot(gap, c(0, 8 * crit + 8), tol = 1e-4)$root
+}
+
+#' Further units per arm until an answer other than `unclear`
+#'
+#' Searched on the chance itself with the estimate taken as true; the chance
+#' rises with the number of units except for steps that do not matter here.
+#' @noRd
+units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, most = 1e7) {
+  reached <- function(m) {
+    at <- grow(m)
+    chance_of_answer(estimate, at$se, stats::qt(1 - alpha / 2, at$df), error_nodes(at$df), band) >= power
+  }
+  if (estimate == 0 && is.null(band)) {
+    return(Inf)
+  }
+  high <- 1
+  while (!reached(high)) {
+    high <- high * 4
+    if (high > most) {
+      return(Inf)
+    }
+  }
+  low <- high %/% 4
+  while (high - low > 1) {
+    middle <- (low + high) %/% 2
+    if (reached(middle)) high <- middle else low <- middle
+  }
+  high
+}

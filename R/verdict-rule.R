@@ -1,0 +1,52 @@
+# From an interval to a word. First rule that fits.
+
+#' Verdict words
+#'
+#' @param lower,upper The interval, as measured. @param better `higher` or `lower`.
+#' @param worth The smallest change worth having (>= 0, `NA` for none), same scale.
+#' @return Character vector: `clear gain`, `clear loss`, `negligible`, `gain`,
+#'   `loss` or `unclear`.
+#' @noRd
+verdict_word <- function(lower, upper, better, worth) {
+  falls <- better == "lower"
+  l <- ifelse(falls, -upper, lower)
+  u <- ifelse(falls, -lower, upper)
+  w <- ifelse(is.na(worth), 0, worth)
+  word <- rep("unclear", length(l))
+  word[u < 0] <- "loss"
+  word[l > 0] <- "gain"
+  word[w > 0 & -w <= l & u <= w] <- "negligible"
+  word[w > 0 & u < -w] <- "clear loss"
+  word[w > 0 & l > w] <- "clear gain"
+  word
+}
+
+#' What may still be said when one arm is held at a ceiling
+#'
+#' The held arm would be better than it measured, so the change is a bound to one
+#' side: only an answer in that direction stands.
+#' @param held `"arm"` or `"baseline"`.
+#' @noRd
+verdict_bound <- function(word, held) {
+  stands <- if (held == "arm") c("gain", "clear gain") else c("loss", "clear loss")
+  if (word %in% stands) word else "unclear"
+}
+
+#' Sidak: the level of one comparison in a family of `size`
+#' @noRd
+family_alpha <- function(confidence, size) 1 - confidence^(1 / size)
+
+#' @noRd
+family_p <- function(p, size) -expm1(size * log1p(-p))
+
+# the scale of analysis and the shown scale
+to_analysis <- function(value, scale) if (scale == "percent") log(value) else value
+to_shown <- function(difference, scale) {
+  if (scale == "percent") 100 * expm1(difference) else difference
+}
+worth_band <- function(worth, scale) {
+  if (is.na(worth) || worth <= 0) {
+    return(NULL)
+  }
+  if (scale == "percent") log(pmax(0, 1 + c(-1, 1) * worth / 100)) else c(-1, 1) * worth
+}
