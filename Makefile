@@ -1,2 +1,37 @@
-doc-only:
-	Rscript -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
+# Every job of the project. `make demo` and `make test` do all set-up themselves.
+R = Rscript --no-init-file
+RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
+
+.PHONY: setup demo live test check lint style docs bench calibrate screenshots demo-data
+setup:
+	@$(R) tools/setup.R run
+	@$(R) tools/install.R
+demo: setup
+	@$(RUN) honestmargin demo demo-output
+test:
+	@$(R) tools/setup.R run test
+	@$(R) tools/install.R
+	@$(RUN) $(R) tools/test.R
+check:
+	@$(R) tools/setup.R run test docs
+	@$(R) tools/check.R
+lint:
+	@$(R) tools/setup.R lint
+	@$(R) -e 'found <- lintr::lint_package(); print(found); quit(status = length(found) > 0)'
+style:
+	@$(R) tools/setup.R docs
+	@$(R) -e 'for (d in c("R", "tests", "tools", "bench")) styler::style_dir(d, exclude_files = "R/RcppExports.R")'
+docs:
+	@$(R) tools/setup.R run docs
+	@$(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
+bench: setup
+	@$(RUN) $(R) bench/bench.R
+calibrate: setup
+	@$(R) bench/calibrate.R 4000
+screenshots:
+	@$(R) tools/setup.R run shots
+	@$(R) tools/install.R
+	@$(RUN) sh tools/screenshots.sh
+demo-data:
+	@$(R) tools/setup.R run docs
+	@$(R) tools/make-demo-data.R

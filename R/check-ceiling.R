@@ -34,8 +34,10 @@ find_ceilings <- function(piles) {
     if (apart > 0.003) {
       return(NULL)
     }
-    data.frame(p[1, c("workload", "context", "arm")], limit_ms = level,
-      passes_held = sum(at_limit), passes = nrow(p), row.names = NULL)
+    data.frame(p[1, c("workload", "context", "arm")],
+      limit_ms = level,
+      passes_held = sum(at_limit), passes = nrow(p), row.names = NULL
+    )
   })
   do.call(rbind, unname(held))
 }
@@ -47,11 +49,14 @@ ceiling_findings <- function(ceilings) {
   cell <- paste(ceilings$workload, ceilings$context, sep = "\r")
   do.call(bind_findings, lapply(split(ceilings, factor(cell, unique(cell))), function(held) {
     new_finding("warning", "ceiling",
-      paste0(paste(held$arm, collapse = ", "), " held near ", show_number(1000 / mean(held$limit_ms)),
-        " fps (", sum(held$passes_held), " of ", sum(held$passes), " passes): the average and the median are hidden there, the lows are not"),
+      paste0(
+        paste(arm_order(held$arm), collapse = ", "), " held near ", show_number(1000 / mean(held$limit_ms)),
+        " fps (", sum(held$passes_held), " of ", sum(held$passes), " passes): the average and the median are hidden there, the lows are not"
+      ),
       "lift the limiter or the display's limit, or take a heavier scene, and run again",
       workload = held$workload[1], context = held$context[1],
-      arm = paste(held$arm, collapse = ", "))
+      arm = paste(arm_order(held$arm), collapse = ", ")
+    )
   }))
 }
 

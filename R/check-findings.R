@@ -17,8 +17,12 @@ new_finding <- function(severity, check, message, todo = "", workload = NA, cont
   )
 }
 
-no_findings <- function() new_finding(character(), character(), character(), character(),
-  character(), character(), character(), character(), character())
+no_findings <- function() {
+  new_finding(
+    character(), character(), character(), character(),
+    character(), character(), character(), character(), character()
+  )
+}
 
 #' Stack findings, the gravest first
 #' @noRd

@@ -65,7 +65,9 @@ check_part <- function(value, shape, path, line, source) {
   switch(shape$type,
     map = {
       if (!is.list(value) || is.null(names(value))) fail("must hold 'key: value' lines", "indent the keys below it")
-      if (is.null(shape$keys)) return(invisible())
+      if (is.null(shape$keys)) {
+        return(invisible())
+      }
       unknown <- setdiff(names(value), names(shape$keys))
       if (length(unknown)) {
         at <- join_path(path, unknown[1])
@@ -103,8 +105,10 @@ plan_metrics <- function(plan, known) {
     unit <- empty_to(m$unit, base$unit)
     better <- empty_to(m$better, empty_to(base$better, better_from_unit(unit)))
     if (is.na(better)) abort_needed(paste0("is a higher or a lower '", m$id, "' better?"), "plan", "add better: higher or better: lower to that metric")
-    new_metric(m$id, empty_to(m$label, base$label), unit, better, empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
-      empty_to(m$definition, base$definition), base$compute)
+    new_metric(
+      m$id, empty_to(m$label, base$label), unit, better, empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
+      empty_to(m$definition, base$definition), base$compute
+    )
   })
 }
 

@@ -18,15 +18,19 @@ recognise_design <- function(rows, arm, baseline) {
   }
   if (!all(is.na(rows$boot))) {
     found <- design_from_boots(rows, arm, baseline)
-    if (!is.null(found)) return(found)
+    if (!is.null(found)) {
+      return(found)
+    }
   }
   if (!all(is.na(rows$block)) && length(unique(rows$block)) > 1) {
     return(design_from_blocks(rows, arm, baseline, rows$block, "pass"))
   }
   if (min(n) == 1) {
-    return(list(kind = "single", unit = "pass", by = NULL,
+    return(list(
+      kind = "single", unit = "pass", by = NULL,
       reason = if (max(n) == 1) "one pass per arm: noise not measured" else paste0("one pass of ", c(arm, baseline)[n == 1][1], ": its noise not measured"),
-      todo = "run every arm at least three times, interleaved, or give noise known from the same machine and workload"))
+      todo = "run every arm at least three times, interleaved, or give noise known from the same machine and workload"
+    ))
   }
   design_from_order(rows, arm, baseline)
 }
@@ -81,8 +85,10 @@ design_from_blocks <- function(rows, arm, baseline, key, unit) {
   }
   inside <- key %in% shared
   repeated <- anyDuplicated(paste(key[inside], rows$arm[inside])) > 0
-  list(kind = "blocks", unit = if (unit == "pass" && repeated) "block" else unit,
-    by = ifelse(inside, key, NA), reason = "", todo = "")
+  list(
+    kind = "blocks", unit = if (unit == "pass" && repeated) "block" else unit,
+    by = ifelse(inside, key, NA), reason = "", todo = ""
+  )
 }
 
 design_from_order <- function(rows, arm, baseline) {
@@ -94,7 +100,9 @@ design_from_order <- function(rows, arm, baseline) {
   if (stints > 3) {
     return(session)
   }
-  list(kind = "stints", unit = "pass", by = NULL, returned = stints == 3,
+  list(
+    kind = "stints", unit = "pass", by = NULL, returned = stints == 3,
     reason = "one stint per arm: time and setting cannot be told apart",
-    todo = "go back to the first arm once more, or interleave the arms")
+    todo = "go back to the first arm once more, or interleave the arms"
+  )
 }

@@ -12,18 +12,24 @@ known_metrics <- function(extra = list(), floors = c(30, 60)) {
 }
 
 frame_metrics <- function(floors = c(30, 60)) {
-  c(rate_metrics(), percentile_metrics(), low_metrics(), stutter_metrics(),
-    lapply(floors, floor_metric), extent_metrics())
+  c(
+    rate_metrics(), percentile_metrics(), low_metrics(), stutter_metrics(),
+    lapply(floors, floor_metric), extent_metrics()
+  )
 }
 
 rate_metrics <- function() {
   list(
     new_metric("fps_avg", "average", "fps", "higher", "percent", "frames over elapsed time"),
     new_metric("fps_median", "median", "fps", "higher", "percent", "1000 over the median frame time (ms)"),
-    new_metric("fps_min", "slowest second", "fps", "higher", "percent",
-      "frames in the slowest whole second; frames across a border count by their share"),
-    new_metric("fps_max", "fastest second", "fps", "higher", "percent",
-      "frames in the fastest whole second; frames across a border count by their share")
+    new_metric(
+      "fps_min", "slowest second", "fps", "higher", "percent",
+      "frames in the slowest whole second; frames across a border count by their share"
+    ),
+    new_metric(
+      "fps_max", "fastest second", "fps", "higher", "percent",
+      "frames in the fastest whole second; frames across a border count by their share"
+    )
   )
 }
 
@@ -53,15 +59,19 @@ stutter_metrics <- function() {
   what <- "frames over 2.5 times the running median of the 61 frames around and at least 8 ms above it"
   list(
     new_metric("stutters_per_min", "stutters", "/min", "lower", "absolute", paste0(what, ", per minute")),
-    new_metric("stutter_share", "time lost to stutters", "%", "lower", "absolute",
-      paste0("time above that running median in ", what, ", over elapsed time")),
+    new_metric(
+      "stutter_share", "time lost to stutters", "%", "lower", "absolute",
+      paste0("time above that running median in ", what, ", over elapsed time")
+    ),
     new_metric("pacing_ms", "pacing", "ms", "lower", "percent", "median absolute difference between neighbouring frames")
   )
 }
 
 floor_metric <- function(fps) {
-  new_metric(paste0("below_", fps), paste("time below", fps, "fps"), "%", "lower", "absolute",
-    paste("share of elapsed time in frames slower than", fps, "fps"))
+  new_metric(
+    paste0("below_", fps), paste("time below", fps, "fps"), "%", "lower", "absolute",
+    paste("share of elapsed time in frames slower than", fps, "fps")
+  )
 }
 
 extent_metrics <- function() {

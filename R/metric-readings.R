@@ -26,8 +26,10 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   row_of <- function(i) c(source, paste0("line ", some_of(lines[i])))
   missing <- setdiff(c("arm", "value"), names(x))
   if (length(missing)) {
-    abort_input(paste0("no column '", missing[1], "'"), source,
-      paste0("a readings table has at least the columns arm and value; found: ", some_of(names(x), 9)))
+    abort_input(
+      paste0("no column '", missing[1], "'"), source,
+      paste0("a readings table has at least the columns arm and value; found: ", some_of(names(x), 9))
+    )
   }
   if (!nrow(x)) abort_input("no rows", source, "one row per pass and metric is needed")
   findings <- attr(x, "findings")
@@ -99,23 +101,29 @@ check_reading_values <- function(x, row_of) {
   }
   two <- tapply(x$better, x$metric, function(b) length(unique(stats::na.omit(b))))
   if (any(two > 1)) {
-    abort_input(paste0("'", names(two)[two > 1][1], "' is said to be better both higher and lower"),
-      row_of(which(x$metric == names(two)[two > 1][1])[1]), "give one direction per metric")
+    abort_input(
+      paste0("'", names(two)[two > 1][1], "' is said to be better both higher and lower"),
+      row_of(which(x$metric == names(two)[two > 1][1])[1]), "give one direction per metric"
+    )
   }
 }
 
 check_word <- function(words, allowed, column, row_of) {
   wrong <- which(!words %in% allowed)
   if (length(wrong)) {
-    abort_input(paste0("unknown ", column, " '", words[wrong[1]], "'"), row_of(wrong[1]),
-      did_you_mean(words[wrong[1]], allowed))
+    abort_input(
+      paste0("unknown ", column, " '", words[wrong[1]], "'"), row_of(wrong[1]),
+      did_you_mean(words[wrong[1]], allowed)
+    )
   }
 }
 
 reading_notes <- function(x, said) {
   notes <- lapply(names(said), function(id) {
     new_finding("note", "direction", paste0("'", id, "': ", said[[id]], " taken as better, from its unit"),
-      "give a column better if that is wrong", metric = id)
+      "give a column better if that is wrong",
+      metric = id
+    )
   })
   if (all(is.na(x$order))) {
     notes <- c(notes, list(new_finding(

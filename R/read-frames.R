@@ -65,7 +65,9 @@ footer_finding <- function(warned, path) {
     return(no_findings())
   }
   new_finding("warning", "truncated", paste0(basename(path), " ends in the middle of a line: that frame is left out"),
-    "copy the file again if the source still has it", pass = sub("[.].*", "", basename(path)))
+    "copy the file again if the source still has it",
+    pass = sub("[.].*", "", basename(path))
+  )
 }
 
 # Only for logs with something odd among the numbers: comment lines are taken
@@ -105,8 +107,10 @@ to_frame_times <- function(value, layout, path, file) {
   }
   bad <- first_bad_frame(value)
   if (bad > 0) {
-    abort_input(paste0("frame time ", format(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
-      "a frame takes a positive time; mend or remove that line")
+    abort_input(
+      paste0("frame time ", format(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
+      "a frame takes a positive time; mend or remove that line"
+    )
   }
   if (factor != 1) value <- value * factor
   end <- cumsum(value)

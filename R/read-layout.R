@@ -18,8 +18,10 @@ read_layout <- function(layout) {
   }
   unknown <- setdiff(names(layout), layout_keys)
   if (!is.list(layout) || is.null(names(layout)) || length(unknown)) {
-    abort_input(paste0("unknown layout key '", empty_to(unknown, "")[1], "'"), source,
-      did_you_mean(empty_to(unknown, "")[1], layout_keys))
+    abort_input(
+      paste0("unknown layout key '", empty_to(unknown, "")[1], "'"), source,
+      did_you_mean(empty_to(unknown, "")[1], layout_keys)
+    )
   }
   allowed <- list(
     holds = c("durations", "timestamps"), unit = names(layout_units),
@@ -70,8 +72,10 @@ settle_layout <- function(path, lines, layout) {
 }
 
 ambiguous_layout <- function(path, why) {
-  abort_input(paste0("the layout can be read in two ways: ", why), path,
-    "write a layout (YAML: column, holds, unit, delimiter, decimal) and give it with layout =, or --layout")
+  abort_input(
+    paste0("the layout can be read in two ways: ", why), path,
+    "write a layout (YAML: column, holds, unit, delimiter, decimal) and give it with layout =, or --layout"
+  )
 }
 
 column_number <- function(column, sample, path) {

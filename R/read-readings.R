@@ -99,8 +99,10 @@ read_values <- function(long, table, path) {
     parsed <- parse_typed_numbers(long$value[rows], table$decimal)
     if (length(parsed$bad)) {
       at <- rows[parsed$bad[1]]
-      abort_input(paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"), c(path, paste("line", long$.line[at])),
-        "write the number alone (12.5, 1,234 or 1:05.2); leave the cell empty when the pass gave none")
+      abort_input(
+        paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"), c(path, paste("line", long$.line[at])),
+        "write the number alone (12.5, 1,234 or 1:05.2); leave the cell empty when the pass gave none"
+      )
     }
     value[rows] <- parsed$value
     if (any(parsed$clock)) {
@@ -110,7 +112,9 @@ read_values <- function(long, table, path) {
     }
     if (any(parsed$grouped)) {
       findings <- bind_findings(findings, new_finding("note", "numbers",
-        paste0("'", id, "': ", long$value[rows][parsed$grouped][1], " is read as ", format(parsed$value[parsed$grouped][1])), metric = id))
+        paste0("'", id, "': ", long$value[rows][parsed$grouped][1], " is read as ", format(parsed$value[parsed$grouped][1])),
+        metric = id
+      ))
     }
   }
   long$value <- value

@@ -8,14 +8,20 @@ parse_yaml_file <- function(path, what = "plan") {
   if (opened$temporary) on.exit(unlink(opened$file))
   text <- first_lines(opened$file, -1)
   value <- tryCatch(
-    yaml::yaml.load(paste(text, collapse = "\n"), eval.expr = FALSE,
+    yaml::yaml.load(paste(text, collapse = "\n"),
+      eval.expr = FALSE,
       # an arm called "on" or "no" is a name, not a truth value
-      handlers = list("bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
-        "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x)),
+      handlers = list(
+        "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
+        "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x
+      )
+    ),
     error = function(e) {
       at <- regmatches(conditionMessage(e), regexpr("line [0-9]+", conditionMessage(e)))
-      abort_input(paste("not valid YAML:", sub("\\s+at line.*|\n.*", "", conditionMessage(e))), c(path, at),
-        "check the indentation, and quote values that hold ': ' or '#'")
+      abort_input(
+        paste("not valid YAML:", sub("\\s+at line.*|\n.*", "", conditionMessage(e))), c(path, at),
+        "check the indentation, and quote values that hold ': ' or '#'"
+      )
     }
   )
   if (!is.list(value) || is.null(names(value))) {

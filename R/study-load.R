@@ -8,11 +8,13 @@
 #'
 #' @param path Path of the study folder.
 #' @param metrics List of further metrics, made with [new_metric()].
+#' @param layout Layout of the frame logs, see [read_frames()]; `NULL`: the plan's
+#'   `frames_layout`, else worked out from each log.
 #' @return An object of class `honestmargin_study`, a list: `plan` (list),
 #'   `passes` (data frame, one row per pass), `readings` (data frame, see
 #'   [read_readings()]), `findings` (data frame), `ceilings` (data frame of arms
 #'   held at a limit, or `NULL`), `traces` (named character vector, pass to file),
-#'   `folder`.
+#'   `layout`, `folder`.
 #' @section Errors: `honestmargin_error_input` for a folder without a plan, a
 #'   plan with unknown keys or wrong types (with line), and for passes listed
 #'   twice or with unknown outcomes.
@@ -20,8 +22,9 @@
 #' @examples
 #' study <- read_study(demo_study())
 #' head(study$readings[, c("pass", "arm", "workload", "metric", "value")])
-read_study <- function(path, metrics = list()) {
+read_study <- function(path, metrics = list(), layout = NULL) {
   folder <- read_folder(path)
+  if (!is.null(layout)) folder$layout <- layout
   known <- c(plan_metrics(folder$plan, known_metrics(metrics)), metrics)
   loaded <- lapply(names(folder$traces), load_pass, folder = folder, metrics = metrics)
   values <- do.call(rbind, lapply(loaded, `[[`, "values"))
@@ -42,7 +45,7 @@ read_study <- function(path, metrics = list()) {
   structure(
     list(
       plan = folder$plan, passes = folder$passes, readings = readings, findings = findings,
-      ceilings = ceilings, traces = folder$traces, folder = folder$folder
+      ceilings = ceilings, traces = folder$traces, layout = folder$layout, folder = folder$folder
     ),
     class = "honestmargin_study"
   )
@@ -60,7 +63,9 @@ load_pass <- function(pass, folder, metrics) {
     },
     honestmargin_error_input = function(e) {
       list(findings = new_finding("warning", "unreadable", paste0("pass ", pass, " is not summarised: ", sub("\n.*", "", conditionMessage(e))),
-        empty_to(e$todo, ""), pass = pass))
+        empty_to(e$todo, ""),
+        pass = pass
+      ))
     }
   )
 }
@@ -85,7 +90,9 @@ empty_pass_findings <- function(passes, readings) {
   silent <- setdiff(passes$pass[passes$outcome %in% c("ok", "artefact")], readings$pass[!is.na(readings$value)])
   do.call(bind_findings, lapply(silent, function(pass) {
     new_finding("warning", "empty", paste0("pass ", pass, " is recorded as ok but has neither a frame log nor a score"),
-      "add its log, or record what happened in the column outcome", pass = pass)
+      "add its log, or record what happened in the column outcome",
+      pass = pass
+    )
   }))
 }
 
@@ -101,4 +108,4 @@ unplanned_findings <- function(plan, passes) {
 
 #' Frame times of one pass of a study
 #' @noRd
-study_frames <- function(study, pass) read_frames(study$traces[[pass]], study$plan$frames_layout)
+study_frames <- function(study, pass) read_frames(study$traces[[pass]], study$layout)

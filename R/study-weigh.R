@@ -56,7 +56,8 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     abort_input("weigh() takes a readings table or a study", todo = "read the file first: weigh(read_readings(path)) or weigh(read_study(path))")
   }
   checkmate::assert_flag(steady)
-  plan <- if (inherits(x, "honestmargin_study")) x$plan
+  study <- if (inherits(x, "honestmargin_study")) x
+  plan <- study$plan
   readings <- if (is.null(plan)) complete_readings(x) else x$readings
   if (include_excluded) readings$role[readings$role == "excluded"] <- "counted"
   baseline <- as.character(empty_to(baseline, plan$setting$baseline))
@@ -67,13 +68,14 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     worth = worth_by_metric(worth, plan_worth(plan), readings), steady = steady, stored = noise,
     confidence = empty_to(confidence, empty_to(plan$confidence, 0.95)),
     primary = check_metrics(primary, readings, "primary", plan_primary(plan)),
-    ceilings = if (!ignore_ceiling) x$ceilings
+    ceilings = if (!ignore_ceiling) study$ceilings
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
   weighed <- weigh_cells(readings, how)
   structure(weighed$verdicts,
     class = c("honestmargin_verdicts", "data.frame"),
-    findings = bind_findings(weighed$findings, x$findings, attr(readings, "findings"))
+    findings = bind_findings(weighed$findings, study$findings, attr(readings, "findings")),
+    told = told_by(x)
   )
 }
 
@@ -124,12 +126,15 @@ rescale_nonpositive <- function(readings) {
     at <- which(low & readings$metric == id)[1]
     if (id %in% names(by_id(known_metrics()))) {
       abort_input(paste0("'", id, "' is ", readings$value[at], " in pass ", readings$pass[at], "; it must be above 0 to be told in percent"),
-        todo = "record what happened to that pass in the column outcome, or exclude it with a reason")
+        todo = "record what happened to that pass in the column outcome, or exclude it with a reason"
+      )
     }
     readings$scale[readings$metric == id] <- "absolute"
     attr(readings, "findings") <- bind_findings(attr(readings, "findings"), new_finding("warning", "scale",
       paste0("'", id, "' has values at or below 0, so its changes are told as differences in its unit, and worth is read so too"),
-      "name its worth in that unit", metric = id))
+      "name its worth in that unit",
+      metric = id
+    ))
   }
   readings
 }

@@ -49,8 +49,10 @@ frame_summary <- function(frame_time_ms, ..., stutter_ratio = 2.5, stutter_exces
 assert_frames <- function(x, pass = NULL) {
   where <- if (length(pass)) paste("pass", pass)
   if (!is.numeric(x) || !length(x)) {
-    abort_input("frame times must be a numeric vector with at least one value", where,
-      "give the frame times in ms, one per frame")
+    abort_input(
+      "frame times must be a numeric vector with at least one value", where,
+      "give the frame times in ms, one per frame"
+    )
   }
   bad <- first_bad_frame(as.numeric(x))
   if (bad > 0) {
@@ -67,7 +69,8 @@ compute_metric <- function(metric, x) {
   value <- if (is.function(metric$compute)) metric$compute(x)
   if (!is.numeric(value) || length(value) != 1) {
     abort_input(paste0("metric '", metric$id, "' did not give one number for a pass"),
-      todo = "its `compute` takes frame times (ms) and returns one number")
+      todo = "its `compute` takes frame times (ms) and returns one number"
+    )
   }
   as.numeric(value)
 }

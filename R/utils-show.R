@@ -15,11 +15,17 @@ show_number <- function(x, digits = 3) {
 }
 
 #' A change with its sign, and "%" or its unit
+#'
+#' @param width Half-width of the interval around it: two digits of that are
+#'   shown, since more would claim what was not measured.
 #' @noRd
-show_change <- function(x, scale, unit = "", digits = 2) {
-  places <- ifelse(abs(x) >= 100, 0, ifelse(abs(x) >= 10, 1, digits))
-  out <- mapply(function(v, p) if (is.na(v)) "" else sprintf("%+.*f", as.integer(p), v), x, places)
-  paste0(unname(out), ifelse(nzchar(out), show_suffix(scale, unit), ""))
+show_change <- function(x, scale, unit = "", width = NA) {
+  known <- is.finite(width) & width > 0
+  places <- ifelse(known, 1 - floor(log10(ifelse(known, width, 1))), 2 - floor(log10(pmax(abs(x), 0.01))))
+  places <- pmax(0, pmin(4, ifelse(is.na(places), 1, places)))
+  x <- round(x, places) + 0
+  text <- unlist(Map(function(v, p) if (is.na(v)) "" else sprintf(if (v == 0) "%.*f" else "%+.*f", as.integer(p), v), x, places))
+  paste0(text, ifelse(nzchar(text), show_suffix(scale, unit), ""))
 }
 
 show_suffix <- function(scale, unit) {

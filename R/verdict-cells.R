@@ -169,6 +169,8 @@ stored_noise <- function(stored, first) {
     return(NULL)
   }
   noise <- stored$noise[hit[1]]
-  list(sd = if (first$scale == "percent") log1p(noise / 100) else noise, df = stored$df[hit[1]],
-    source = stored$source[hit[1]])
+  list(
+    sd = if (first$scale == "percent") log1p(noise / 100) else noise, df = stored$df[hit[1]],
+    source = stored$source[hit[1]]
+  )
 }

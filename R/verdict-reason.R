@@ -17,8 +17,10 @@ failure_words <- function(cell, arm, baseline) {
       return("")
     }
     kinds <- table(bad)
-    paste0(length(bad), " of ", nrow(mine), " passes of ", a, " failed (",
-      paste0(names(kinds), if (length(kinds) > 1) paste0(" ", kinds), collapse = ", "), ")")
+    paste0(
+      length(bad), " of ", nrow(mine), " passes of ", a, " failed (",
+      paste0(names(kinds), if (length(kinds) > 1) paste0(" ", kinds), collapse = ", "), ")"
+    )
   }, "")
   join_reasons(words)
 }
@@ -40,6 +42,8 @@ problem_with_order <- function(counted, first) {
   if (is.null(found)) {
     return(NULL)
   }
-  new_finding(found$severity, "order", found$message, found$todo, workload = first$workload,
-    context = first$context, metric = if (found$severity == "blocking") first$metric else NA)
+  new_finding(found$severity, "order", found$message, found$todo,
+    workload = first$workload,
+    context = first$context, metric = if (found$severity == "blocking") first$metric else NA
+  )
 }

@@ -1,0 +1,91 @@
+# The answer as a picture: change of each arm, its interval, what is worth having.
+
+#' Figure of changes against the baseline
+#'
+#' @param x A study, a readings table, or what [weigh()] returned.
+#' @param workload,metric Which to show; `NULL` for all workloads and the primary
+#'   metrics.
+#' @param ... Passed to [weigh()].
+#' @return A ggplot2 object. Each row of a panel is an arm; the line is the
+#'   interval that decided the verdict, the shaded band what is not worth having,
+#'   the grey bar one standard deviation of a single pass (the noise).
+#' @section Errors: As [figure_data()]; `honestmargin_error_needed` for more
+#'   panels than fit.
+#' @export
+#' @examples
+#' plot_change(read_study(demo_study()), workload = "harbour")
+plot_change <- function(x, workload = NULL, metric = NULL, ...) {
+  data <- figure_data(x, "change", workload, metric, ...)
+  told <- told_of(data)
+  data$panel <- check_panels(panel_titles(data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))))
+  data$row <- factor(arm_names(data$arm, told), rev(unique(arm_names(data$arm, told))))
+  data$family <- verdict_family(data$verdict)
+  data$words <- change_words(data)
+  silent <- data$verdict %in% c("blocked", "no basis")
+  shown <- data[!silent, ]
+  ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
+    worth_band_layer(data) +
+    ggplot2::geom_vline(xintercept = 0, colour = ink[["text"]], linewidth = 0.4) +
+    ggplot2::geom_segment(
+      data = data[!is.na(data$noise), ], ggplot2::aes(x = -.data$noise, xend = .data$noise, yend = .data$row),
+      colour = ink[["noise"]], linewidth = 5, lineend = "butt"
+    ) +
+    ggplot2::geom_segment(
+      data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family), linewidth = 1.1
+    ) +
+    ggplot2::geom_point(
+      data = shown, ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family), size = 3.4, fill = "white", stroke = 1.2
+    ) +
+    ggplot2::geom_label(
+      data = data, ggplot2::aes(x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words, colour = .data$family),
+      vjust = -0.42, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
+      fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
+    ) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = panel_columns(data)) +
+    family_scales() +
+    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
+    ggplot2::scale_y_discrete(expand = ggplot2::expansion(add = c(0.5, 0.85))) +
+    ggplot2::labs(title = change_title(data, told), subtitle = change_legend(data), x = NULL, y = NULL) +
+    figure_theme()
+}
+
+unit_suffix <- function(unit) ifelse(is.na(unit) | unit == "", "", paste0(" in ", ifelse(unit == "%", "percentage points", unit)))
+
+change_words <- function(data) {
+  measured <- paste0(shown_change(data), ", ")
+  word <- ifelse(data$verdict == "unclear" & data$more_passes > 0 & is.finite(data$more_passes),
+    paste0("unclear (", data$more_passes, " more)"), data$verdict
+  )
+  ifelse(data$verdict == "blocked", "cannot be answered",
+    ifelse(data$verdict == "no basis", "no basis: noise not known", paste0(measured, word))
+  )
+}
+
+change_title <- function(data, told) paste0("Change against ", arm_names(data$baseline[1], told), if (told$setting != "setting") paste0(", ", told$setting))
+
+change_legend <- function(data) {
+  paste0(
+    "Line: interval, ", format(100 * data$confidence[1]), " % sure for all ", count_of(max(data$family_size), "comparison"), " together.",
+    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.", " Grey bar: noise of one pass.",
+    if (any(data$role == "exploratory")) " Exploratory metrics: each interval on its own."
+  )
+}
+
+worth_band_layer <- function(data) {
+  band <- unique(data[!is.na(data$worth) & data$worth > 0, c("panel", "worth"), drop = FALSE])
+  if (!nrow(band)) {
+    return(NULL)
+  }
+  ggplot2::geom_rect(
+    data = band, ggplot2::aes(xmin = -.data$worth, xmax = .data$worth, ymin = -Inf, ymax = Inf),
+    inherit.aes = FALSE, fill = ink[["worth"]]
+  )
+}
+
+family_scales <- function() {
+  words <- c("gain", "loss", "negligible", "unclear", "none")
+  list(
+    ggplot2::scale_colour_manual(values = ink[words], limits = words),
+    ggplot2::scale_shape_manual(values = stats::setNames(c(24, 25, 22, 21, 4), words), limits = words)
+  )
+}

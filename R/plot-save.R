@@ -1,0 +1,34 @@
+# Figures as files, at the size in pixels that a chart maker asks for.
+
+#' Save a figure
+#'
+#' @param figure A ggplot2 object. @param path Ends in `.png` or `.svg`.
+#' @param size `c(width, height)` in pixels. Text grows with the picture, so that
+#'   a figure for a video looks like the one on the screen.
+#' @return `path`, invisibly.
+#' @noRd
+save_figure <- function(figure, path, size = c(1280, 800)) {
+  ending <- tolower(sub(".*[.]", "", basename(path)))
+  if (!ending %in% c("png", "svg")) {
+    abort_usage(paste0("a figure is written as .png or .svg, not as '", basename(path), "'"), todo = "name a file that ends in .png or .svg")
+  }
+  resolution <- figure_resolution(size)
+  write_whole(path, function(to) {
+    if (ending == "png") {
+      ragg::agg_png(to, size[1], size[2], units = "px", res = resolution)
+    } else {
+      svglite::svglite(to, size[1] / resolution, size[2] / resolution)
+    }
+    on.exit(grDevices::dev.off())
+    print(figure)
+  })
+}
+
+figure_resolution <- function(size) max(40, 132 * min(size[1] / 1280, size[2] / 800))
+
+#' @return The figure as one string of SVG, to stand inside a page.
+#' @noRd
+inline_svg <- function(figure, width, height) {
+  text <- svglite::stringSVG(print(figure), width = width, height = height, web_fonts = NULL)
+  sub("^<\\?xml[^>]*>\\s*", "", text)
+}

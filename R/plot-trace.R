@@ -1,0 +1,33 @@
+# Frame times over time, the arms one below the other on one time axis.
+
+#' Figure of frame times over time
+#'
+#' @param x A study with frame logs.
+#' @param workload Which workload; `NULL` for the first that has frame logs.
+#' @return A ggplot2 object: for each arm the pass in the middle of its arm (by
+#'   average rate); the line is the median frame time of each slice of time, the
+#'   spikes reach to the slowest frame in it.
+#' @section Errors: `honestmargin_error_input` where there is no frame log.
+#' @export
+#' @examples
+#' plot_trace(read_study(demo_study()), workload = "harbour")
+plot_trace <- function(x, workload = NULL) {
+  data <- figure_data(x, "trace", workload)
+  told <- told_of(data)
+  title <- paste0(arm_names(data$arm, told), " (pass ", data$pass, ")")
+  data$panel <- factor(title, unique(title))
+  marks <- c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500)
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
+    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms), colour = "#9DB4CC", linewidth = 0.45) +
+    ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink[["text"]], linewidth = 0.5) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
+    ggplot2::scale_y_log10(
+      breaks = marks, labels = format(marks, trim = TRUE, drop0trailing = TRUE),
+      sec.axis = ggplot2::sec_axis(~ 1000 / ., breaks = c(15, 30, 60, 120, 240), name = "frames per second")
+    ) +
+    ggplot2::labs(
+      title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
+      subtitle = "One pass per arm, the one in the middle by average. Line: median of each tenth of a second or so. Spikes: slowest frame."
+    ) +
+    figure_theme()
+}

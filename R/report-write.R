@@ -1,0 +1,47 @@
+# The report: one HTML file that can be sent, printed and opened without a network.
+
+#' Write the report
+#'
+#' @param x A study or a readings table.
+#' @param path Where to write the HTML file.
+#' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
+#' @return `path`, invisibly. The file opens with the answer in one sentence per
+#'   workload; figures, verdicts, readings, outcomes, conditions and methods
+#'   follow. It needs no other file and no network.
+#' @section Errors: As [weigh()]; `honestmargin_error_stuck` when the file cannot
+#'   be written (nothing is left half-written).
+#' @export
+#' @examples
+#' write_report(read_study(demo_study()), tempfile(fileext = ".html"))
+write_report <- function(x, path, ...) {
+  checkmate::assert_string(path)
+  verdicts <- weigh(x, ...)
+  page <- report_page(x, verdicts, list(...))
+  write_whole(path, function(to) {
+    htmltools::save_html(page, to, background = "white", libdir = NULL)
+  })
+}
+
+report_page <- function(x, verdicts, how) {
+  tags <- htmltools::tags
+  told <- told_of(verdicts)
+  study <- inherits(x, "honestmargin_study")
+  title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
+  htmltools::tagList(
+    tags$head(
+      tags$title(title), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+      tags$style(htmltools::HTML(report_style))
+    ),
+    tags$main(
+      report_opening(title, verdicts, told),
+      report_findings(findings(verdicts)),
+      report_figures(x, verdicts, how),
+      report_verdicts(verdicts, told),
+      report_outcomes(x),
+      report_readings(x, verdicts),
+      if (study) report_conditions(x$plan),
+      report_methods(verdicts),
+      tags$footer(paste0("Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")))
+    )
+  )
+}

@@ -1,0 +1,148 @@
+# Verdicts in words, the same on every face.
+
+#' What a teller must know beside the verdicts: names and units
+#' @noRd
+told_by <- function(x) {
+  plan <- if (inherits(x, "honestmargin_study")) x$plan
+  known <- c(plan_metrics(plan, known_metrics()), known_metrics())
+  known <- known[!duplicated(names(by_id(known)))]
+  list(
+    question = empty_to(plan$question, ""), setting = empty_to(plan$setting$name, "setting"),
+    unit = empty_to(plan$setting$unit, ""),
+    labels = vapply(by_id(known), `[[`, "", "label")
+  )
+}
+
+# rows that were cut out of a verdict table have lost what it knew
+told_of <- function(x) empty_to(attr(x, "told"), told_by(NULL))
+
+metric_labels <- function(ids, told) {
+  label <- told$labels[ids]
+  unname(ifelse(is.na(label), ids, label))
+}
+
+arm_names <- function(arms, told) {
+  unit <- empty_to(told$unit, "")
+  if (nzchar(unit)) paste(arms, unit) else as.character(arms)
+}
+
+plain_answers <- c(
+  `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
+  negligible = "no difference worth having", gain = "differs, a gain", loss = "differs, a loss",
+  unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known"
+)
+
+#' Verdicts as sentences
+#'
+#' @param verdicts What [weigh()] returned.
+#' @param by `"workload"` for one sentence per workload (and context) on its
+#'   primary comparisons, `"verdict"` for one per row.
+#' @return A character vector, named by workload (`by = "workload"`), or one
+#'   element per row. Exploratory rows are marked as such.
+#' @export
+#' @examples
+#' sentences(weigh(read_study(demo_study())))
+sentences <- function(verdicts, by = "workload") {
+  checkmate::assert_data_frame(verdicts)
+  checkmate::assert_choice(by, c("workload", "verdict"))
+  told <- told_of(verdicts)
+  if (by == "verdict") {
+    return(vapply(seq_len(nrow(verdicts)), function(i) row_sentence(verdicts[i, ], told), ""))
+  }
+  primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
+  place <- place_names(primary)
+  parts <- split(primary, factor(place, unique(place)))
+  unlist(lapply(names(parts), function(name) {
+    stats::setNames(workload_sentence(parts[[name]], name, told), name)
+  }))
+}
+
+place_names <- function(rows) ifelse(is.na(rows$context), rows$workload, paste0(rows$workload, ", ", rows$context))
+
+half_width <- function(rows) (rows$upper - rows$lower) / 2
+shown_change <- function(rows) show_change(rows$change, rows$scale, rows$unit, half_width(rows))
+
+#' "-4.9 to -1.8 %", empty where there is none
+#' @noRd
+shown_interval <- function(rows) {
+  width <- half_width(rows)
+  text <- paste(show_change(rows$lower, "absolute", "", width), "to", show_change(rows$upper, rows$scale, rows$unit, width))
+  ifelse(is.na(rows$lower), "", text)
+}
+
+list_words <- function(words) {
+  n <- length(words)
+  if (n < 2) words else paste(paste(words[-n], collapse = ", "), "and", words[n])
+}
+
+arm_list <- function(arms, told) {
+  unit <- empty_to(told$unit, "")
+  paste0(list_words(arms), if (nzchar(unit)) paste0(" ", unit))
+}
+
+row_sentence <- function(row, told) {
+  about <- paste0(
+    place_names(row), ", ", metric_labels(row$metric, told), ", ", arm_names(row$arm, told), " against ",
+    arm_names(row$baseline, told), ": "
+  )
+  measured <- if (!is.na(row$lower) && row$verdict != "blocked") {
+    paste0(shown_change(row), " (", shown_interval(row), ")")
+  }
+  more <- if (row$verdict == "unclear") more_words(row$more_passes, row$unit_of_replication)
+  paste0(
+    about, paste(c(measured, plain_answers[[row$verdict]], more), collapse = ", "),
+    if (nzchar(row$reason)) paste0(" (", row$reason, ")"), if (row$role == "exploratory") " [exploratory]", "."
+  )
+}
+
+more_words <- function(more, unit) {
+  unit <- empty_to(unit[!is.na(unit)], "pass")[1]
+  more <- max(more)
+  if (is.na(more)) {
+    return(NULL)
+  }
+  if (!is.finite(more)) {
+    return("no number of passes would settle it")
+  }
+  many <- if (unit == "pass") "passes" else paste0(unit, "s")
+  paste0("about ", count_of(more, paste("more", unit), paste("more", many)), " per arm would settle it")
+}
+
+workload_sentence <- function(rows, place, told) {
+  is_in <- function(words) rows[rows$verdict %in% words, , drop = FALSE]
+  clauses <- c(
+    differing_clauses(is_in(c("clear gain", "clear loss", "gain", "loss")), told),
+    grouped_clause(is_in("negligible"), "no difference worth having: ", told),
+    grouped_clause(is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)),
+    grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
+    grouped_clause(is_in("no basis"), "not known: ", told, main_reason)
+  )
+  paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
+}
+
+# what stands behind the first semicolon is about one arm only
+main_reason <- function(rows) paste(unique(sub("; .*", "", rows$reason)), collapse = "; ")
+
+differing_clauses <- function(rows, told) {
+  vapply(unique(rows$arm), function(arm) {
+    mine <- rows[rows$arm == arm, , drop = FALSE]
+    words <- paste0(
+      mine$verdict, " in ", metric_labels(mine$metric, told), ", ", ifelse(grepl("^at least", mine$reason), "at least ", ""),
+      shown_change(mine), " (", shown_interval(mine), ")"
+    )
+    paste0(arm_list(arm, told), ": ", list_words(words))
+  }, "", USE.NAMES = FALSE)
+}
+
+# "no difference worth having: 500 and 1000 Hz in 1 % low"
+grouped_clause <- function(rows, words, told, why = function(r) NULL) {
+  if (!nrow(rows)) {
+    return(NULL)
+  }
+  arms <- factor(rows$arm, unique(rows$arm))
+  by_arm <- vapply(split(metric_labels(rows$metric, told), arms), list_words, "")
+  groups <- split(names(by_arm), factor(by_arm, unique(by_arm)))
+  said <- vapply(names(groups), function(metrics) paste(arm_list(groups[[metrics]], told), "in", metrics), "")
+  reason <- why(rows)
+  paste0(words, paste(said, collapse = "; "), if (length(reason) && nzchar(reason)) paste0(" (", reason, ")"))
+}

@@ -1,0 +1,31 @@
+# Tables as data. Text from outside must not become a formula in a spreadsheet.
+
+guard_cells <- function(table) {
+  for (column in names(table)) {
+    if (is.list(table[[column]]) || is.numeric(table[[column]]) || is.logical(table[[column]])) next
+    text <- as.character(table[[column]])
+    risky <- !is.na(text) & grepl("^[-=+@\t\r]", text) & !grepl("^[-+]?[0-9]+([.][0-9]+)?$", text)
+    text[risky] <- paste0("'", text[risky])
+    table[[column]] <- text
+  }
+  table
+}
+
+#' @param table Data frame. @return Lines of CSV.
+#' @noRd
+csv_lines <- function(table) {
+  kept <- guard_cells(as.data.frame(table))
+  strip <- textConnection("lines", "w", local = TRUE, encoding = "UTF-8")
+  on.exit(close(strip))
+  utils::write.csv(kept, strip, row.names = FALSE, na = "")
+  lines
+}
+
+#' @param ... Named parts of one object. @return One string of JSON.
+#' @noRd
+json_text <- function(...) {
+  parts <- lapply(list(...), function(part) if (is.data.frame(part)) as.data.frame(unclass(part)) else part)
+  as.character(jsonlite::toJSON(parts, dataframe = "rows", auto_unbox = TRUE, na = "null", null = "null", digits = NA, pretty = TRUE))
+}
+
+package_version_text <- function() as.character(utils::packageVersion("honestmargin"))

@@ -1,0 +1,25 @@
+# R CMD check as CRAN runs it. Fails on anything but what cannot be removed here.
+r <- function(...) system2(file.path(R.home("bin"), "R"), c("CMD", ...))
+# a copy of what git tracks: nothing that lies about by accident is built in
+home <- tempfile("check-")
+dir.create(home)
+tree <- file.path(home, "honestmargin")
+dir.create(tree)
+files <- system2("git", c("ls-files", "-co", "--exclude-standard"), stdout = TRUE)
+files <- files[file.exists(files)]
+for (d in unique(dirname(files))) dir.create(file.path(tree, d), recursive = TRUE, showWarnings = FALSE)
+file.copy(files, file.path(tree, files))
+setwd(home)
+if (r("build", "honestmargin") != 0) quit(status = 1)
+# names on the network are not looked up; the rest is as strict as it gets
+Sys.setenv(`_R_CHECK_CRAN_INCOMING_REMOTE_` = "FALSE", `_R_CHECK_FORCE_SUGGESTS_` = "FALSE")
+r("check", "--as-cran", "--no-manual", list.files(pattern = "[.]tar[.]gz$"))
+log <- readLines("honestmargin.Rcheck/00check.log")
+status <- grep("^Status:", log, value = TRUE)
+cat(status, "\n")
+# a first submission and a clock that cannot be checked without a network are facts, not faults
+allowed <- c("checking CRAN incoming feasibility", "checking for future file timestamps", "checking HTML version of manual")
+notes <- grep("[.][.][.] (\\[[^]]*\\] )?(NOTE|WARNING|ERROR)", log, value = TRUE)
+bad <- notes[!grepl(paste(allowed, collapse = "|"), notes)]
+if (length(bad)) cat("not allowed:", bad, sep = "\n  ")
+quit(status = length(bad) > 0 || !length(status))
