@@ -36,3 +36,18 @@ bind_findings <- function(...) {
   rownames(all) <- NULL
   all
 }
+
+#' Findings of a weighing or a study
+#'
+#' @param x What [weigh()], [read_study()], [read_readings()] or [read_frames()]
+#'   returned.
+#' @return A data frame: `severity` (`note`, `warning`, `blocking`), `check`,
+#'   `message`, `todo`, and where it was seen (`workload`, `context`, `metric`,
+#'   `arm`, `pass`).
+#' @export
+#' @examples
+#' findings(weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a"))
+findings <- function(x) {
+  found <- if (inherits(x, "honestmargin_study")) x$findings else attr(x, "findings")
+  empty_to(found, no_findings())
+}

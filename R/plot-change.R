@@ -45,7 +45,7 @@ plot_change <- function(x, workload = NULL, metric = NULL, ...) {
     family_scales() +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
     ggplot2::scale_y_discrete(expand = ggplot2::expansion(add = c(0.5, 0.85))) +
-    ggplot2::labs(title = change_title(data, told), subtitle = change_legend(data), x = NULL, y = NULL) +
+    ggplot2::labs(title = change_title(data, told), subtitle = paste(strwrap(change_legend(data), 105), collapse = "\n"), x = NULL, y = NULL) +
     figure_theme()
 }
 

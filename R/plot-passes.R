@@ -15,7 +15,7 @@
 plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
   data <- figure_data(x, "passes", workload, metric, ...)
   told <- told_of(data)
-  data$panel <- check_panels(panel_titles(data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(" (", data$unit, ")"))))
+  data$panel <- check_panels(panel_titles(data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))))
   arms <- unique(data$arm[data$kind == "mean"])
   data$place <- match(data$arm, arms)
   passes <- data[data$kind == "pass" & !is.na(data$value) & data$place %in% seq_along(arms), ]
@@ -34,7 +34,7 @@ plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
     ggplot2::scale_x_continuous(breaks = seq_along(arms), labels = arm_names(arms, told), limits = c(0.5, length(arms) + 0.5)) +
     ggplot2::labs(
       title = "Every pass", x = if (told$setting == "setting") NULL else told$setting, y = NULL,
-      subtitle = passes_legend(passes, means)
+      subtitle = paste(strwrap(passes_legend(passes, means), 105), collapse = "\n")
     ) +
     figure_theme()
 }
@@ -55,7 +55,7 @@ block_lines <- function(passes) {
   if (!nrow(joined)) {
     return(NULL)
   }
-  ggplot2::geom_line(data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = "#D5D9DE", linewidth = 0.4)
+  ggplot2::geom_line(data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = "#B9C0C8", linewidth = 0.4)
 }
 
 # beside the points, so that neither hides the other

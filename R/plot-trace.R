@@ -27,7 +27,7 @@ plot_trace <- function(x, workload = NULL) {
     ) +
     ggplot2::labs(
       title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
-      subtitle = "One pass per arm, the one in the middle by average. Line: median of each tenth of a second or so. Spikes: slowest frame."
+      subtitle = "One pass per arm, the one in the middle by average. Line: median of each slice of time. Spikes: its slowest frame."
     ) +
     figure_theme()
 }

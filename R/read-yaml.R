@@ -64,5 +64,3 @@ yaml_lines <- function(text) {
   }
   found
 }
-
-join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)

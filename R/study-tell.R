@@ -123,14 +123,16 @@ workload_sentence <- function(rows, place, told) {
 # what stands behind the first semicolon is about one arm only
 main_reason <- function(rows) paste(unique(sub("; .*", "", rows$reason)), collapse = "; ")
 
+verdict_verbs <- c(`clear gain` = "clearly gains", `clear loss` = "clearly loses", gain = "gains", loss = "loses")
+
 differing_clauses <- function(rows, told) {
-  vapply(unique(rows$arm), function(arm) {
-    mine <- rows[rows$arm == arm, , drop = FALSE]
+  key <- factor(paste(rows$arm, rows$verdict), unique(paste(rows$arm, rows$verdict)))
+  vapply(split(rows, key), function(mine) {
     words <- paste0(
-      mine$verdict, " in ", metric_labels(mine$metric, told), ", ", ifelse(grepl("^at least", mine$reason), "at least ", ""),
+      metric_labels(mine$metric, told), " ", ifelse(grepl("^at least", mine$reason), "at least ", ""),
       shown_change(mine), " (", shown_interval(mine), ")"
     )
-    paste0(arm_list(arm, told), ": ", list_words(words))
+    paste0(arm_list(mine$arm[1], told), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words))
   }, "", USE.NAMES = FALSE)
 }
 

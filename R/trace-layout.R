@@ -77,7 +77,7 @@ sample_table <- function(lines, used, delimiter, decimal) {
   grid <- do.call(rbind, lapply(fields[fits], function(f) f[seq_len(width)]))
   is_number <- matrix(grepl(pattern, grid), ncol = width)
   late <- is_number[seq(nrow(grid) %/% 2 + 1, nrow(grid)), , drop = FALSE]
-  numeric_columns <- which(colMeans(late) > 0.8)
+  numeric_columns <- which(colMeans(late) > 0.6)
   if (!length(numeric_columns)) {
     return(NULL)
   }
@@ -143,7 +143,8 @@ column_kind <- function(v) {
     usual <- stats::median(step[step > 0])
     return(list(holds = "timestamps", units = plausible_units(usual)))
   }
-  if (all(v >= 0) && stats::median(v) > 0) {
+  # a single impossible value is a fault to be named, not a sign of something else
+  if (mean(v >= 0) > 0.7 && stats::median(v) > 0) {
     return(list(holds = "durations", units = plausible_units(stats::median(v))))
   }
   list(holds = "unknown")

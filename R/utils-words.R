@@ -28,3 +28,6 @@ some_of <- function(items, most = 5) {
 count_of <- function(n, one, many = paste0(one, "s")) {
   paste(n, if (n == 1) one else many)
 }
+
+# place of a key in a nested list: setting/baseline, arms/2/value
+join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)

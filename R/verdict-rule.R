@@ -8,7 +8,7 @@
 #'   `loss` or `unclear`.
 #' @noRd
 verdict_word <- function(lower, upper, better, worth) {
-  falls <- better == "lower"
+  falls <- rep_len(better == "lower", length(lower))
   l <- ifelse(falls, -upper, lower)
   u <- ifelse(falls, -lower, upper)
   w <- ifelse(is.na(worth), 0, worth)

@@ -142,9 +142,10 @@ Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
   const double p95 = rising_quantile(work, from, 0.95);
   const double p99 = rising_quantile(work, from, 0.99);
   const size_t m1 = slowest_count(n, 0.01), m01 = slowest_count(n, 0.001);
-  from = std::min(from, n - m1);
-  std::sort(work.begin() + from, work.end());
+  const size_t tail = std::min(from, n - m1);
   const double p999 = rising_quantile(work, from, 0.999);
+  // last, since a selection would take the order away again
+  std::sort(work.begin() + tail, work.end());
   const double mean1 = mean_of_slowest(work, m1), mean01 = mean_of_slowest(work, m01);
   const double time1 = time_tail(work, total * 0.01L), time01 = time_tail(work, total * 0.001L);
 

@@ -1,0 +1,3 @@
+library(testthat)
+library(honestmargin)
+test_check("honestmargin")

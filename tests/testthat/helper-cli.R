@@ -1,0 +1,23 @@
+# The command line as a process of its own: status, standard output, messages.
+run_cli <- function(..., wd = getwd(), env = character()) {
+  processx::run(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", ...),
+    error_on_status = FALSE, wd = wd, env = c("current", env), timeout = 120
+  )
+}
+
+write_lines <- function(..., ext = ".csv") {
+  path <- withr::local_tempfile(fileext = ext, .local_envir = parent.frame())
+  writeLines(c(...), path)
+  path
+}
+
+expect_message_of <- function(code, class, pattern) {
+  error <- tryCatch(code, error = identity)
+  testthat::expect_s3_class(error, class)
+  testthat::expect_match(conditionMessage(error), pattern)
+}
+source_root <- function() {
+  root <- Sys.getenv("HONESTMARGIN_SOURCE")
+  if (!nzchar(root) || !file.exists(file.path(root, "DESCRIPTION"))) testthat::skip("the sources are not here")
+  root
+}

@@ -1,0 +1,88 @@
+ms <- round(simulate_frames(6, mean_ms = 9, stutters_per_min = 10, seed = 3), 3)
+
+test_that("every way of writing the same frames is read alike", {
+  stamps <- cumsum(c(0, ms))
+  comma <- function(x) sub(".", ",", format(x, nsmall = 3, trim = TRUE, scientific = FALSE), fixed = TRUE)
+  ways <- list(
+    plain = c("frame_time_ms", ms),
+    bare = as.character(ms),
+    seconds = c("t", format(ms / 1000, digits = 9, trim = TRUE, scientific = FALSE)),
+    micro = c("us", format(ms * 1000, trim = TRUE, scientific = FALSE)),
+    semicolon = c("no;frame", paste(seq_along(ms), comma(ms), sep = ";")),
+    tab = c("# made by a test", "no\tframe\tscreen", paste(seq_along(ms), ms, 1, sep = "\t")),
+    space = paste(seq_along(ms), ms),
+    stamps = c("time", format(stamps, trim = TRUE, scientific = FALSE)),
+    nano = c("ns", format(stamps * 1e6 + 5e12, trim = TRUE, scientific = FALSE)),
+    both = c("at_s,frame", paste(format(stamps[-1] / 1000, digits = 9, trim = TRUE), ms, sep = ",")),
+    comments = c("frame_time_ms", ms[1:50], "# the tester said something here", ms[-(1:50)]),
+    mark = c("\ufeffframe_time_ms", ms), crlf = paste0(c("frame_time_ms", ms), "\r")
+  )
+  for (way in names(ways)) {
+    read <- read_frames(write_lines(ways[[way]]))
+    expect_equal(read$frame_time_ms, ms, tolerance = 1e-6, info = way)
+    expect_equal(read$time_s, (cumsum(ms) - ms) / 1000, tolerance = 1e-6, info = way)
+  }
+})
+
+test_that("packed and wide-character files are read", {
+  gz <- withr::local_tempfile(fileext = ".csv.gz")
+  con <- gzfile(gz, "wb")
+  writeLines(c("ms", ms), con)
+  close(con)
+  expect_equal(read_frames(gz)$frame_time_ms, ms)
+  wide <- withr::local_tempfile()
+  writeBin(iconv(paste0("\ufeff", paste(c("ms", ms), collapse = "\n"), "\n"), "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]], wide)
+  expect_equal(read_frames(wide)$frame_time_ms, ms)
+})
+
+test_that("what can be read of a file cut short is kept, and said", {
+  gz <- withr::local_tempfile(fileext = ".csv.gz")
+  con <- gzfile(gz, "wb")
+  writeLines(c("ms", ms), con)
+  close(con)
+  bytes <- readBin(gz, "raw", file.size(gz))
+  writeBin(bytes[seq_len(length(bytes) %/% 2)], gz)
+  read <- read_frames(gz)
+  expect_gt(nrow(read), 20)
+  expect_equal(read$frame_time_ms[1:20], ms[1:20])
+  expect_match(findings(read)$message[1], "cut short")
+  cut <- write_lines(c("no,ms", paste(seq_along(ms), ms, sep = ","), "700,"))
+  expect_equal(read_frames(cut)$frame_time_ms, ms)
+  expect_match(findings(read_frames(cut))$message, "middle of a line")
+})
+
+test_that("a file with two readings stops instead of guessing", {
+  two <- write_lines("a,b", paste(ms, ms + 1, sep = ","))
+  expect_message_of(read_frames(two), "honestmargin_error_input", "two ways.*'a', 'b'")
+  expect_equal(read_frames(two, list(column = "b", holds = "durations", unit = "ms"))$frame_time_ms, ms + 1)
+  expect_message_of(read_frames(write_lines("16,67", "16,70", "17,01", "16,50")), "honestmargin_error_input", "decimal mark")
+})
+
+test_that("layouts are checked and named columns found", {
+  file <- write_lines("a;b", paste(ms, ms * 2, sep = ";"))
+  yaml <- write_lines("column: b", "holds: durations", "unit: ms", ext = ".yml")
+  expect_equal(read_frames(file, yaml)$frame_time_ms, ms * 2)
+  expect_message_of(read_frames(file, list(column = "c", holds = "durations", unit = "ms")), "honestmargin_error_input", "no column 'c'")
+  expect_message_of(read_frames(file, list(colum = 1, holds = "durations", unit = "ms")), "honestmargin_error_input", "did you mean 'column'")
+  expect_message_of(read_frames(file, list(column = 1, holds = "frames", unit = "ms")), "honestmargin_error_input", "is no holds")
+})
+
+test_that("faults name file, line and what to do", {
+  faults <- list(
+    zero = list(c("ms", 8, 0, 8, 8), "line 3: frame time 0"), negative = list(c("ms", 8, 8, -8, 8), "line 4: frame time -8"),
+    text = list(c("ms", 8, 8, 8, "oops", 8, 8, 8), "line 5: 'oops' is not a number"),
+    backwards = list(c("at", 0, 8, 16, 24, 32, 30, 38, 46, 54, 62, 70, 78, 86, 94), "timestamps run backwards"),
+    none = list(c("name", "a", "b"), "no numeric column")
+  )
+  for (fault in names(faults)) {
+    file <- write_lines(faults[[fault]][[1]])
+    expect_message_of(read_frames(file), "honestmargin_error_input", faults[[fault]][[2]])
+  }
+  expect_message_of(read_frames("nowhere.csv"), "honestmargin_error_input", "no such frame log")
+  empty <- withr::local_tempfile()
+  file.create(empty)
+  expect_message_of(read_frames(empty), "honestmargin_error_input", "empty")
+  rubbish <- withr::local_tempfile()
+  writeBin(as.raw(c(1, 0, 7, 0, 200, 0, 3)), rubbish)
+  expect_message_of(read_frames(rubbish), "honestmargin_error_input", "binary")
+})
