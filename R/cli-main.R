@@ -93,9 +93,9 @@ main_help <- function() {
   c(
     "honestmargin VERB [FILE or FOLDER] [options]", "",
     "Is a difference between benchmark passes larger than the run-to-run noise?", "",
-    table_lines(stats::setNames(data.frame(
-      paste0("  ", names(known)), vapply(known, `[[`, "", "takes"), vapply(known, `[[`, "", "about")
-    ), c("  verb", "takes", "")), width = 200)[-1],
+    table_lines(data.frame(
+      verb = paste0("  ", names(known)), takes = vapply(known, `[[`, "", "takes"), about = vapply(known, `[[`, "", "about")
+    ), width = 120)[-1],
     "", "honestmargin VERB --help lists the options of a verb.", "honestmargin --version prints the version."
   )
 }

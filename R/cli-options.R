@@ -10,7 +10,7 @@ option_shapes <- function() {
     primary = text("M,M", "metrics whose comparisons count as one family"),
     confidence = text("P", "confidence over the family (default 95, in percent)"),
     steady = flag("you declare that nothing but the setting changed over time"),
-    noise = text("FILE", "CSV of noise known from the same machine (see the manual)"),
+    noise = text("FILE", "CSV of noise known from this machine: workload, metric, noise, df, source"),
     `with-excluded` = flag("weigh excluded passes as if they counted"),
     `no-limiter` = flag("you know that no limiter held the passes"),
     layout = text("FILE", "YAML file that says how the frame logs are laid out"),

@@ -63,12 +63,10 @@ wide_lines <- function(rows) {
 }
 
 footing <- function(x, shown) {
-  family <- max(x$family_size)
   unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
   hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
   paste0(
-    "Baseline ", arm_names(x$baseline[1], told_of(x)), ". Intervals hold for all ", count_of(family, "primary comparison"), " together at ",
-    format(100 * x$confidence[1]), " %.", if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
+    "Baseline ", arm_names(x$baseline[1], told_of(x)), ". ", family_words(x), if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
     if (any(shown$verdict == "unclear")) " more: further units per arm that would settle it.",
     if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
   )

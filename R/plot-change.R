@@ -65,7 +65,7 @@ change_title <- function(data, told) paste0("Change against ", arm_names(data$ba
 
 change_legend <- function(data) {
   paste0(
-    "Line: interval, ", format(100 * data$confidence[1]), " % sure for all ", count_of(max(data$family_size), "comparison"), " together.",
+    "Line: interval. ", family_words(data),
     if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.", " Grey bar: noise of one pass.",
     if (any(data$role == "exploratory")) " Exploratory metrics: each interval on its own."
   )

@@ -14,14 +14,7 @@ report_opening <- function(title, verdicts, told) {
       tags$p(said[[name]])
     )
   })
-  tags$header(tags$h1(title), answers, tags$p(class = "small", footing_html(verdicts, told)))
-}
-
-footing_html <- function(verdicts, told) {
-  paste0(
-    "Baseline ", arm_names(verdicts$baseline[1], told), ". Each range holds for all ", count_of(max(verdicts$family_size), "primary comparison"),
-    " together at ", format(100 * verdicts$confidence[1]), " %."
-  )
+  tags$header(tags$h1(title), answers, tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts))))
 }
 
 report_findings <- function(found) {

@@ -70,6 +70,17 @@ shown_interval <- function(rows) {
   ifelse(is.na(rows$lower), "", text)
 }
 
+#' What the confidence is about
+#' @noRd
+family_words <- function(verdicts) {
+  sure <- paste0(format(100 * verdicts$confidence[1]), " %")
+  family <- max(verdicts$family_size)
+  if (family == 1) {
+    return(paste0("The interval holds at ", sure, "."))
+  }
+  paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, ".")
+}
+
 list_words <- function(words) {
   n <- length(words)
   if (n < 2) words else paste(paste(words[-n], collapse = ", "), "and", words[n])

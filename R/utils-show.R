@@ -4,13 +4,11 @@
 #' @noRd
 show_number <- function(x, digits = 3) {
   out <- rep("", length(x))
-  ok <- is.finite(x)
-  places <- pmax(0, digits - 1 - floor(log10(pmax(abs(x), 10^-digits))))
-  out[ok] <- mapply(function(v, p) formatC(v, format = "f", digits = p, big.mark = ""),
-    x[ok], pmin(places[ok], digits),
-    USE.NAMES = FALSE
-  )
-  out[is.infinite(x)] <- ifelse(x[is.infinite(x)] > 0, "Inf", "-Inf")
+  ok <- which(is.finite(x))
+  places <- pmax(0, pmin(digits, digits - 1 - floor(log10(pmax(abs(x[ok]), 10^-digits)))))
+  out[ok] <- vapply(seq_along(ok), function(i) formatC(x[ok[i]], format = "f", digits = places[i]), "")
+  endless <- is.infinite(x)
+  out[endless] <- ifelse(x[endless] > 0, "Inf", "-Inf")
   out
 }
 

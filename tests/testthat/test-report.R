@@ -1,0 +1,47 @@
+browser <- Sys.which("chromium")
+
+dom_of <- function(page, extra = character()) {
+  flags <- c(
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", paste0("--user-data-dir=", withr::local_tempdir(.local_envir = parent.frame()))
+  )
+  processx::run(browser, c(flags, extra, paste0("file://", page)), timeout = 90, error_on_status = FALSE)$stdout
+}
+
+test_that("the report opens in a browser, stands alone and begins with the answer", {
+  skip_if(!nzchar(browser), "chromium is not here")
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(read_study(demo_study()), page)
+  source <- paste(readLines(page), collapse = "\n")
+  expect_no_match(source, "(src|href)=\"(http|//)|@import|url\\(http")
+  dom <- xml2::read_html(dom_of(page, "--dump-dom"))
+  text <- function(path) trimws(xml2::xml_text(xml2::xml_find_all(dom, path)))
+  expect_match(text("//h1"), "dial controller")
+  expect_match(text("//header//div[@class='answer'][1]/p"), "2000 Hz loses: average")
+  expect_length(xml2::xml_find_all(dom, "//figure//svg"), 8)
+  primary <- xml2::xml_find_first(dom, "//section[h2='Verdicts']//table")
+  expect_length(xml2::xml_find_all(primary, ".//tbody/tr"), 15)
+  expect_match(paste(text("//section[h2='Outcomes and exclusions']"), collapse = " "), "a system update ran during the pass")
+  expect_match(paste(text("//section[h2='Machine and conditions']"), collapse = " "), "Oddlantern K6")
+})
+
+test_that("nothing sticks out of the page on a phone", {
+  skip_if(!nzchar(browser), "chromium is not here")
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(read_study(demo_study()), page)
+  probe <- "<script>document.title = 'width ' + document.documentElement.scrollWidth + ' of ' + window.innerWidth</script></body>"
+  writeLines(sub("</body>", probe, readLines(page), fixed = TRUE), page)
+  title <- xml2::xml_text(xml2::xml_find_first(xml2::read_html(dom_of(page, c("--window-size=500,800", "--dump-dom"))), "//title"))
+  width <- as.numeric(regmatches(title, gregexpr("[0-9]+", title))[[1]])
+  expect_length(width, 2)
+  expect_lte(width[1], width[2])
+})
+
+test_that("nothing is half-written, and readings without a plan make a report too", {
+  x <- data.frame(arm = rep(c("a", "b"), 3), value = c(10, 11, 10.2, 11.1, 9.9, 11))
+  folder <- withr::local_tempdir()
+  page <- file.path(folder, "r.html")
+  expect_identical(write_report(x, page, baseline = "a"), page)
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "r.html")
+  expect_error(write_report(x, file.path(folder, "none", "r.html"), baseline = "a"), class = "honestmargin_error_stuck")
+})
