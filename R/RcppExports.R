@@ -13,3 +13,7 @@ summarise_frames <- function(frame_time_ms, stutter_ratio, stutter_excess_ms, st
     .Call(`_honestmargin_summarise_frames`, frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors)
 }
 
+frame_starts <- function(frame_time_ms) {
+    .Call(`_honestmargin_frame_starts`, frame_time_ms)
+}
+

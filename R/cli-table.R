@@ -18,7 +18,10 @@ table_lines <- function(table, right = character(), width = 80) {
 #' Fold a paragraph, later lines indented
 #' @noRd
 fold <- function(text, first = "", rest = "  ", width = 80) {
-  unlist(lapply(plain_text(text), function(t) strwrap(t, width = width, initial = first, prefix = rest)))
+  # a number stays with its per cent sign
+  held <- gsub("([0-9]) %", "\\1\u00a0%", plain_text(text))
+  lines <- unlist(lapply(held, function(t) strwrap(t, width = width, initial = first, prefix = rest)))
+  gsub("\u00a0", " ", lines, fixed = TRUE)
 }
 
 shorten <- function(text, most) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 2), ".."), text)

@@ -2,7 +2,8 @@
 
 #' @export
 print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE) {
-  writeLines(verdict_lines(x, wide, exploratory))
+  # a choice of columns is no longer a table of verdicts
+  if (all(verdict_columns %in% names(x))) writeLines(verdict_lines(x, wide, exploratory)) else print(as.data.frame(x), ...)
   invisible(x)
 }
 

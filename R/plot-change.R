@@ -30,16 +30,16 @@ plot_change <- function(x, workload = NULL, metric = NULL, ...) {
       data = data[!is.na(data$noise), ], ggplot2::aes(x = -.data$noise, xend = .data$noise, yend = .data$row),
       colour = ink[["noise"]], linewidth = 5, lineend = "butt"
     ) +
+    ggplot2::geom_label(
+      data = data, ggplot2::aes(x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words, colour = .data$family),
+      vjust = -0.5, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
+      fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
+    ) +
     ggplot2::geom_segment(
       data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family), linewidth = 1.1
     ) +
     ggplot2::geom_point(
       data = shown, ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family), size = 3.4, fill = "white", stroke = 1.2
-    ) +
-    ggplot2::geom_label(
-      data = data, ggplot2::aes(x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words, colour = .data$family),
-      vjust = -0.42, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
-      fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = panel_columns(data)) +
     family_scales() +

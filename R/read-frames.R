@@ -34,7 +34,9 @@ read_frames <- function(path, layout = NULL) {
   settled <- settle_layout(path, first_lines(opened$file, 500), layout)
   parsed <- parse_column(opened$file, path, settled)
   frames <- to_frame_times(parsed$value, settled, path, opened$file)
-  structure(frames, layout = settled, findings = bind_findings(opened$findings, parsed$findings))
+  attr(frames, "layout") <- settled
+  attr(frames, "findings") <- bind_findings(opened$findings, parsed$findings)
+  frames
 }
 
 parse_column <- function(file, path, layout) {
@@ -45,7 +47,8 @@ parse_column <- function(file, path, layout) {
       data.table::fread(
         file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
         skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
-        showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double"
+        showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double",
+        nThread = parallel::detectCores()
       )[[1]],
       error = function(e) NULL
     ),
@@ -103,7 +106,7 @@ to_frame_times <- function(value, layout, path, file) {
       abort_input(word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file")
     }
     time <- (value[-length(value)] - start) * (factor / 1000)
-    return(data.frame(frame_time_ms = frame * factor, time_s = time))
+    return(list2DF(list(frame_time_ms = frame * factor, time_s = time)))
   }
   bad <- first_bad_frame(value)
   if (bad > 0) {
@@ -113,8 +116,7 @@ to_frame_times <- function(value, layout, path, file) {
     )
   }
   if (factor != 1) value <- value * factor
-  end <- cumsum(value)
-  data.frame(frame_time_ms = value, time_s = (end - value) / 1000)
+  list2DF(list(frame_time_ms = value, time_s = frame_starts(value)))
 }
 
 line_of_row <- function(file, layout, i) {

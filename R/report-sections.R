@@ -90,8 +90,8 @@ report_verdicts <- function(verdicts, told) {
 verdict_cells <- function(rows, told) {
   number <- function(v) show_number(v)
   data.frame(
-    workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = arm_names(rows$arm, told),
-    baseline = number(rows$baseline_value), `arm mean` = paste(number(rows$arm_value), empty_na(rows$unit)),
+    workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
+    baseline = show_number(rows$baseline_value, 4), `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
     change = ifelse(rows$verdict == "blocked", "", shown_change(rows)),
     range = ifelse(rows$verdict == "blocked", "", shown_interval(rows)),
     verdict = rows$verdict, worth = number(rows$worth), noise = number(rows$noise), detectable = number(rows$detectable),

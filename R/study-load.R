@@ -35,8 +35,7 @@ read_study <- function(path, metrics = list(), layout = NULL) {
     abort_input("no readings: neither frame logs nor scores", path, "put frame logs into frames/, or scores into passes.csv")
   }
   readings <- complete_readings(readings, known, source = path)
-  piles <- merge(folder$passes, do.call(rbind, lapply(loaded, `[[`, "pile")), by = "pass")
-  ceilings <- if (nrow(piles)) find_ceilings(piles[piles$role == "counted" & piles$outcome %in% c("ok", "artefact"), ])
+  ceilings <- ceilings_of(folder$passes, do.call(rbind, lapply(loaded, `[[`, "pile")))
   findings <- bind_findings(
     do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(readings, "findings"),
     attr(folder$scores, "findings"), ceiling_findings(ceilings), tail_findings(readings),
@@ -49,6 +48,14 @@ read_study <- function(path, metrics = list(), layout = NULL) {
     ),
     class = "honestmargin_study"
   )
+}
+
+ceilings_of <- function(passes, piles) {
+  if (is.null(piles)) {
+    return(NULL)
+  }
+  piles <- merge(passes[passes$role == "counted" & passes$outcome %in% c("ok", "artefact"), ], piles, by = "pass")
+  if (nrow(piles)) find_ceilings(piles)
 }
 
 load_pass <- function(pass, folder, metrics) {

@@ -47,9 +47,14 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
     return(NA_real_)
   }
   crit <- stats::qt(1 - alpha / 2, df)
-  error <- error_nodes(df)
-  gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
-  se * stats::uniroot(gap, c(0, 8 * crit + 8), tol = 1e-4)$root
+  if (crit < 30) {
+    gap <- function(effect) stats::pt(crit, df, effect, lower.tail = FALSE) + stats::pt(-crit, df, effect) - power
+  } else {
+    # R's noncentral t turns into an approximation far out
+    error <- error_nodes(df)
+    gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
+  }
+  se * stats::uniroot(gap, c(0, 8 * crit + 8), tol = 1e-3)$root
 }
 
 #' Further units per arm until an answer other than `unclear`

@@ -48,11 +48,23 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// frame_starts
+Rcpp::NumericVector frame_starts(const Rcpp::NumericVector& frame_time_ms);
+RcppExport SEXP _honestmargin_frame_starts(SEXP frame_time_msSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    rcpp_result_gen = Rcpp::wrap(frame_starts(frame_time_ms));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},
+    {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {NULL, NULL, 0}
 };
 

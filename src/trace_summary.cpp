@@ -1,25 +1,11 @@
-// All numbers that describe one pass's frame times, from one working copy.
-// Order statistics come from repeated selection inside the part that is still
-// unordered, so nothing but the slowest 1 % is ever sorted.
+// All numbers that describe one pass's frame times, without a copy of them. The
+// order statistics take one thread, what follows the frames in time another.
 #include <Rcpp.h>
 #include <algorithm>
 #include <cmath>
+#include <thread>
 #include <vector>
-
-using Iter = std::vector<double>::iterator;
-
-// Type 7 quantile (Hyndman and Fan 1996). Everything before `from` is known to
-// be smaller, so asking for rising probabilities narrows the work each time.
-static double rising_quantile(std::vector<double>& work, size_t& from, double p) {
-  const double h = (work.size() - 1) * p;
-  const size_t lo = static_cast<size_t>(std::floor(h + 1e-12));
-  std::nth_element(work.begin() + from, work.begin() + lo, work.end());
-  const double at = work[lo];
-  from = lo;
-  if (lo + 1 >= work.size() || h - lo < 1e-12) return at;
-  const double next = *std::min_element(work.begin() + lo + 1, work.end());
-  return at + (h - lo) * (next - at);
-}
+#include "order_stats.h"
 
 static size_t slowest_count(size_t n, double share) {
   // 700 * 0.01 is a little above 7 in binary; that must not add a frame
@@ -27,17 +13,18 @@ static size_t slowest_count(size_t n, double share) {
   return wanted < 1 ? 1 : static_cast<size_t>(wanted);
 }
 
-static double mean_of_slowest(const std::vector<double>& work, size_t m) {
+static double mean_of_slowest(const std::vector<double>& tail, size_t m) {
   long double sum = 0;
-  for (size_t i = work.size() - m; i < work.size(); ++i) sum += work[i];
+  for (size_t i = tail.size() - m; i < tail.size(); ++i) sum += tail[i];
   return static_cast<double>(sum / m);
 }
 
-static double time_tail(const std::vector<double>& work, long double wanted) {
+// The slowest 1 % of frames hold at least 1 % of the time, so the tail suffices.
+static double time_tail(const std::vector<double>& tail, long double wanted) {
   long double sum = 0;
-  size_t i = work.size();
-  while (i > 0 && sum < wanted * (1 - 1e-12L)) sum += work[--i];
-  return work[i];
+  size_t i = tail.size();
+  while (i > 0 && sum < wanted * (1 - 1e-12L)) sum += tail[--i];
+  return tail[i];
 }
 
 static double window_median(const double* x, size_t n, size_t at, size_t half,
@@ -121,51 +108,76 @@ double first_bad_frame(const Rcpp::NumericVector& frame_time_ms) {
   return 0;
 }
 
+struct Levels { double p50, p95, p99, p999; std::vector<double> tail; };
+
+static Levels find_levels(const double* x, size_t n) {
+  Levels found;
+  const size_t from = std::min(n - slowest_count(n, 0.01), static_cast<size_t>((n - 1) * 0.99));
+  auto stats = honestmargin::order_stats([x](size_t i) { return x[i]; }, n);
+  const std::vector<double> q = stats.quantiles({0.5, 0.95, 0.99, 0.999}, from, found.tail);
+  found.p50 = q[0]; found.p95 = q[1]; found.p99 = q[2]; found.p999 = q[3];
+  return found;
+}
+
+static double find_pacing(const double* x, size_t n) {
+  if (n < 2) return NA_REAL;
+  std::vector<double> none;
+  auto stats = honestmargin::order_stats([x](size_t i) { return std::fabs(x[i + 1] - x[i]); }, n - 1);
+  return stats.quantiles({0.5}, n, none)[0];
+}
+
+struct Sums { long double total; std::vector<long double> below; };
+
+static Sums add_up(const double* x, size_t n, const std::vector<double>& limits) {
+  Sums found = {0, std::vector<long double>(limits.size(), 0)};
+  std::vector<double> part(limits.size());
+  for (size_t i = 0; i < n; i += 1024) {  // short sums in double, then into the long ones
+    const size_t end = std::min(n, i + 1024);
+    double sum = 0;
+    std::fill(part.begin(), part.end(), 0);
+    for (size_t j = i; j < end; ++j) sum += x[j];
+    for (size_t f = 0; f < limits.size(); ++f)
+      for (size_t j = i; j < end; ++j) part[f] += x[j] > limits[f] ? x[j] : 0;
+    found.total += sum;
+    for (size_t f = 0; f < limits.size(); ++f) found.below[f] += part[f];
+  }
+  return found;
+}
+
 // [[Rcpp::export]]
 Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
                                      double stutter_ratio, double stutter_excess_ms,
                                      int stutter_window, const Rcpp::NumericVector& floors) {
   const double* x = frame_time_ms.begin();
   const size_t n = frame_time_ms.size();
-  long double total = 0;
-  std::vector<long double> below(floors.size(), 0);
-  for (size_t i = 0; i < n; ++i) {
-    total += x[i];
-    for (R_xlen_t f = 0; f < floors.size(); ++f) if (x[i] > 1000 / floors[f]) below[f] += x[i];
-  }
-  const Seconds seconds = whole_seconds(x, n, total);
-  const Stutters stutters = find_stutters(x, n, stutter_ratio, stutter_excess_ms, stutter_window);
+  std::vector<double> limits;
+  for (double fps : floors) limits.push_back(1000 / fps);
+  double pacing;
+  Stutters stutters;
+  Levels levels;
+  const auto in_time = [&]() {
+    pacing = find_pacing(x, n);
+    stutters = find_stutters(x, n, stutter_ratio, stutter_excess_ms, stutter_window);
+  };
+  std::thread other;
+  if (n > 200000) other = std::thread(in_time); else in_time();
+  const Sums sums = add_up(x, n, limits);
+  const Seconds seconds = whole_seconds(x, n, sums.total);
+  levels = find_levels(x, n);
+  if (other.joinable()) other.join();
 
-  std::vector<double> work(x, x + n);
-  size_t from = 0;
-  const double p50 = rising_quantile(work, from, 0.5);
-  const double p95 = rising_quantile(work, from, 0.95);
-  const double p99 = rising_quantile(work, from, 0.99);
-  const size_t m1 = slowest_count(n, 0.01), m01 = slowest_count(n, 0.001);
-  const size_t tail = std::min(from, n - m1);
-  const double p999 = rising_quantile(work, from, 0.999);
-  // last, since a selection would take the order away again
-  std::sort(work.begin() + tail, work.end());
-  const double mean1 = mean_of_slowest(work, m1), mean01 = mean_of_slowest(work, m01);
-  const double time1 = time_tail(work, total * 0.01L), time01 = time_tail(work, total * 0.001L);
-
-  double pacing = NA_REAL;
-  if (n > 1) {  // the same copy serves for the differences
-    for (size_t i = 1; i < n; ++i) work[i - 1] = std::fabs(x[i] - x[i - 1]);
-    work.resize(n - 1);
-    from = 0;
-    pacing = rising_quantile(work, from, 0.5);
-  }
-
-  const double elapsed = static_cast<double>(total);
+  const std::vector<double>& tail = levels.tail;
+  const double elapsed = static_cast<double>(sums.total);
+  const double mean1 = mean_of_slowest(tail, slowest_count(n, 0.01)), mean01 = mean_of_slowest(tail, slowest_count(n, 0.001));
+  const double time1 = time_tail(tail, sums.total * 0.01L), time01 = time_tail(tail, sums.total * 0.001L);
   Rcpp::NumericVector out = Rcpp::NumericVector::create(
     Rcpp::Named("fps_avg") = 1000.0 * n / elapsed,
-    Rcpp::Named("fps_median") = 1000 / p50,
+    Rcpp::Named("fps_median") = 1000 / levels.p50,
     Rcpp::Named("fps_min") = seconds.slowest,
     Rcpp::Named("fps_max") = seconds.fastest,
-    Rcpp::Named("ms_p50") = p50, Rcpp::Named("ms_p95") = p95,
-    Rcpp::Named("ms_p99") = p99, Rcpp::Named("ms_p999") = p999,
-    Rcpp::Named("low1_quantile") = 1000 / p99, Rcpp::Named("low01_quantile") = 1000 / p999,
+    Rcpp::Named("ms_p50") = levels.p50, Rcpp::Named("ms_p95") = levels.p95,
+    Rcpp::Named("ms_p99") = levels.p99, Rcpp::Named("ms_p999") = levels.p999,
+    Rcpp::Named("low1_quantile") = 1000 / levels.p99, Rcpp::Named("low01_quantile") = 1000 / levels.p999,
     Rcpp::Named("low1_mean") = 1000 / mean1, Rcpp::Named("low01_mean") = 1000 / mean01,
     Rcpp::Named("low1_time") = 1000 / time1, Rcpp::Named("low01_time") = 1000 / time01,
     Rcpp::Named("stutters_per_min") = stutters.count / (elapsed / 60000),
@@ -174,8 +186,21 @@ Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
     Rcpp::Named("frames") = static_cast<double>(n),
     Rcpp::Named("seconds") = elapsed / 1000);
   for (R_xlen_t f = 0; f < floors.size(); ++f) {
-    out.push_back(static_cast<double>(100 * below[f] / total),
+    out.push_back(static_cast<double>(100 * sums.below[f] / sums.total),
                   "below_" + std::to_string(static_cast<int>(floors[f])));
+  }
+  return out;
+}
+
+// Start of each frame in seconds from the first.
+// [[Rcpp::export]]
+Rcpp::NumericVector frame_starts(const Rcpp::NumericVector& frame_time_ms) {
+  const R_xlen_t n = frame_time_ms.size();
+  Rcpp::NumericVector out(Rcpp::no_init(n));
+  long double at = 0;
+  for (R_xlen_t i = 0; i < n; ++i) {
+    out[i] = static_cast<double>(at / 1000);
+    at += frame_time_ms[i];
   }
   return out;
 }

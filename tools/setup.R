@@ -14,7 +14,7 @@ field <- function(name) {
     package = sub("\\s*\\(.*", "", entries),
     version = ifelse(grepl("\\(>=", entries), sub(".*>=\\s*([0-9.]+).*", "\\1", entries), "0")
   )
-  needed[!needed$package %in% c("R", "stats", "utils", "grDevices", "tools"), ]
+  needed[!needed$package %in% c("R", "stats", "utils", "grDevices", "parallel", "tools"), ]
 }
 
 levels_wanted <- commandArgs(TRUE)

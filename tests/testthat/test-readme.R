@@ -1,0 +1,47 @@
+# The examples of the README, as they stand there.
+chunk <- function(name) {
+  lines <- readLines(file.path(source_root(), "README.md"))
+  from <- grep(paste0("^```.* ", name, "$"), lines)
+  lines[seq(from + 1, from + which(lines[-seq_len(from)] == "```")[1] - 1)]
+}
+
+test_that("the shell example runs as written", {
+  folder <- withr::local_tempdir()
+  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("shell-example"))
+  writeLines(script, file.path(folder, "run.sh"))
+  run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_match(run$stdout, "on clearly gains: score")
+  expect_true(all(file.exists(file.path(folder, c("passes.png", "report.html")))))
+})
+
+test_that("the R example runs as written", {
+  folder <- withr::local_tempdir()
+  writeLines(chunk("r-example"), file.path(folder, "run.R"))
+  run <- processx::run(file.path(R.home("bin"), "Rscript"), "run.R", wd = folder, error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_match(run$stdout, "harbour +fps_avg +2000 +-3")
+  expect_match(run$stdout, "clear gain")
+})
+
+test_that("the example plan is one", {
+  folder <- withr::local_tempdir()
+  writeLines(chunk("plan-example"), file.path(folder, "study.yml"))
+  writeLines(c("pass,workload,arm,block,fps_avg", paste0(1:6, ",harbour,", c("off", "on"), ",", rep(1:3, each = 2), ",", 100 + 1:6)), file.path(folder, "passes.csv"))
+  expect_identical(weigh(read_study(folder))$metric, "fps_avg")
+})
+
+test_that("the installed command passes on words and status", {
+  skip_if(!nzchar(Sys.which("honestmargin")), "the command is not on the PATH")
+  run <- processx::run("honestmargin", c("weigh", "no such file.csv", "-b", "a b"), error_on_status = FALSE)
+  expect_identical(run$status, 3L)
+  expect_match(run$stderr, "no such file.csv: no such readings file")
+})
+
+test_that("every screenshot is linked and small in number", {
+  shots <- list.files(file.path(source_root(), "docs", "screenshots"))
+  text <- paste(readLines(file.path(source_root(), "README.md")), collapse = " ")
+  expect_true(all(vapply(shots, grepl, NA, x = text, fixed = TRUE)))
+  expect_gt(length(shots), 3)
+  expect_lt(length(shots), 20)
+})
