@@ -51,7 +51,8 @@ ceiling_findings <- function(ceilings) {
     new_finding("warning", "ceiling",
       paste0(
         paste(arm_order(held$arm), collapse = ", "), " held near ", show_number(1000 / mean(held$limit_ms)),
-        " fps (", sum(held$passes_held), " of ", sum(held$passes), " passes): the average and the median are hidden there, the lows are not"
+        " fps (", sum(held$passes_held), " of ", sum(held$passes),
+        " passes): the average and the median are hidden there, the lows are not"
       ),
       "lift the limiter or the display's limit, or take a heavier scene, and run again",
       workload = held$workload[1], context = held$context[1],

@@ -21,13 +21,15 @@ fixed_order <- function(rows, by) {
   p <- drift_p(rows)
   if (!is.na(p) && p < 0.05) {
     return(list(
-      severity = "blocking", message = "the arms ran in the same order in every block, and the values drift over the session",
+      severity = "blocking",
+      message = "the arms ran in the same order in every block, and the values drift over the session",
       todo = "run it again with the order shuffled or mirrored within blocks"
     ))
   }
   if (blocks > 3) {
     list(
-      severity = "warning", message = "the arms ran in the same order in every block; a drift too small to be seen would count as the setting",
+      severity = "warning",
+      message = "the arms ran in the same order in every block; a small drift would count as the setting",
       todo = "shuffle or mirror the order within blocks"
     )
   }

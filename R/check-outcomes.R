@@ -5,7 +5,10 @@ count_outcomes <- function(passes, planned = NULL) {
   grid <- expand.grid(arm = arms, workload = unique(passes$workload), stringsAsFactors = FALSE)[2:1]
   seen <- intersect(outcomes, passes$outcome)
   count <- function(keep) {
-    mapply(function(w, a) sum(passes$workload == w & passes$arm == a & keep), grid$workload, grid$arm, USE.NAMES = FALSE)
+    mapply(
+      function(w, a) sum(passes$workload == w & passes$arm == a & keep), grid$workload, grid$arm,
+      USE.NAMES = FALSE
+    )
   }
   counted <- passes$role == "counted"
   grid$passes <- count(rep(TRUE, nrow(passes)))

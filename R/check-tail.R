@@ -17,7 +17,10 @@ tail_findings <- function(readings) {
       return(NULL)
     }
     new_finding("warning", "tail",
-      paste0("only about ", max(1, round(min(thin))), " frames of a pass lie behind ", some_of(names(thin), 9), "; fewer than 10 make it jump between passes"),
+      paste0(
+        "only about ", max(1, round(min(thin))), " frames of a pass lie behind ", some_of(names(thin), 9),
+        "; fewer than 10 make it jump between passes"
+      ),
       "run longer passes, or judge by a metric that rests on more frames",
       workload = workload, metric = paste(names(thin), collapse = ", ")
     )

@@ -10,5 +10,8 @@ cli_demo <- function(files, options) {
   writeLines(c(verdict_lines(verdicts), outcome_lines(outcome_table(study)), finding_lines(findings(verdicts))))
   report <- write_report(study, file.path(folder, "report.html"))
   save_figure(plot_change(verdicts), file.path(folder, "change.png"))
-  message("\nThe data are made up; what was put in: honestmargin::demo_truth().\nThe report: ", report, "\nThe figure: ", file.path(folder, "change.png"))
+  message(
+    "\nThe data are made up; what was put in: honestmargin::demo_truth().\nThe report: ", report, "\nThe figure: ",
+    file.path(folder, "change.png")
+  )
 }

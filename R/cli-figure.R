@@ -13,7 +13,12 @@ cli_figure <- function(files, options) {
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
   }
-  if (is.null(options$file)) abort_needed("where shall the figure go?", todo = "give --file x.png or x.svg, or --format csv for the numbers")
+  if (is.null(options$file)) {
+    abort_needed(
+      "where shall the figure go?",
+      todo = "give --file x.png or x.svg, or --format csv for the numbers"
+    )
+  }
   figure <- switch(of,
     change = do.call(plot_change, c(list(x, workload, metric), how)),
     passes = do.call(plot_passes, c(list(x, workload, metric), how)),

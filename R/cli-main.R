@@ -1,15 +1,29 @@
 # The command line: words in, exit status out. Verbs only ask and show.
 
 verbs <- function() {
-  weighing <- c("baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "layout")
+  weighing <- c(
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter",
+    "layout"
+  )
   verb <- function(name, takes, files, options, run, about) {
     list(name = name, takes = takes, files = files, options = options, run = run, about = about)
   }
   all <- list(
-    verb("demo", "[FOLDER]", c(0, 1), character(), cli_demo, "Weigh the study that comes with the tool, and write its report."),
-    verb("weigh", "FILE|FOLDER", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh, "Weigh the arms of a readings file or a study against the baseline."),
-    verb("figure", "FILE|FOLDER", c(1, 1), c(weighing, "of", "workload", "metric", "size", "file", "format"), cli_figure, "Draw a figure, or print the numbers behind it (--format csv)."),
-    verb("report", "FILE|FOLDER", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send.")
+    verb(
+      "demo", "[FOLDER]", c(0, 1), character(), cli_demo,
+      "Weigh the study that comes with the tool, and write its report."
+    ),
+    verb(
+      "weigh", "FILE|FOLDER", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
+      "Weigh the arms of a readings file or a study against the baseline."
+    ),
+    verb(
+      "figure", "FILE|FOLDER", c(1, 1), c(weighing, "of", "workload", "metric", "size", "file", "format"),
+      cli_figure, "Draw a figure, or print the numbers behind it (--format csv)."
+    ),
+    verb(
+      "report", "FILE|FOLDER", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send."
+    )
   )
   stats::setNames(all, vapply(all, `[[`, "", "name"))
 }
@@ -78,7 +92,12 @@ dispatch <- function(args) {
   }
   known <- verbs()
   verb <- known[[args[1]]]
-  if (is.null(verb)) abort_usage(paste0("unknown verb '", plain_text(args[1]), "'"), todo = did_you_mean(args[1], names(known)))
+  if (is.null(verb)) {
+    abort_usage(
+      paste0("unknown verb '", plain_text(args[1]), "'"),
+      todo = did_you_mean(args[1], names(known))
+    )
+  }
   rest <- args[-1]
   if (any(rest %in% c("--help", "-h"))) {
     optparse::print_help(option_parser(verb, option_shapes()[c(verb$options, "debug")]))
@@ -94,7 +113,8 @@ main_help <- function() {
     "honestmargin VERB [FILE or FOLDER] [options]", "",
     "Is a difference between benchmark passes larger than the run-to-run noise?", "",
     table_lines(data.frame(
-      verb = paste0("  ", names(known)), takes = vapply(known, `[[`, "", "takes"), about = vapply(known, `[[`, "", "about")
+      verb = paste0("  ", names(known)), takes = vapply(known, `[[`, "", "takes"),
+      about = vapply(known, `[[`, "", "about")
     ), width = 120)[-1],
     "", "honestmargin VERB --help lists the options of a verb.", "honestmargin --version prints the version."
   )

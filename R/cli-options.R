@@ -36,13 +36,26 @@ parse_options <- function(verb, args) {
   parser <- option_parser(verb, shapes)
   parsed <- tryCatch(
     optparse::parse_args(parser, args, positional_arguments = c(0, Inf), convert_hyphens_to_underscores = TRUE),
-    error = function(e) abort_usage(sub("^Error in [^:]*: ", "", conditionMessage(e)), todo = paste0("see honestmargin ", verb$name, " --help"))
+    error = function(e) {
+      abort_usage(
+        sub("^Error in [^:]*: ", "", conditionMessage(e)),
+        todo = paste0("see honestmargin ", verb$name, " --help")
+      )
+    }
   )
   need <- verb$files
   if (length(parsed$args) < need[1] || length(parsed$args) > need[2]) {
     abort_usage(
-      if (length(parsed$args) < need[1]) paste(verb$takes, "is missing") else paste0("one word too many: '", parsed$args[need[2] + 1], "'"),
-      todo = paste0("honestmargin ", verb$name, " ", verb$takes, " [options]; see honestmargin ", verb$name, " --help")
+      if (length(parsed$args) < need[1]) {
+        paste(verb$takes, "is missing")
+      } else {
+        paste0(
+          "one word too many: '", parsed$args[need[2] + 1], "'"
+        )
+      },
+      todo = paste0(
+        "honestmargin ", verb$name, " ", verb$takes, " [options]; see honestmargin ", verb$name, " --help"
+      )
     )
   }
   list(options = parsed$options, files = parsed$args)
@@ -65,7 +78,12 @@ option_parser <- function(verb, shapes) {
 check_words <- function(args, shapes) {
   given <- sub("=.*", "", grep("^--.", args, value = TRUE))
   wrong <- setdiff(given, paste0("--", names(shapes)))
-  if (length(wrong)) abort_usage(paste0("unknown option ", wrong[1]), todo = did_you_mean(wrong[1], paste0("--", names(shapes))))
+  if (length(wrong)) {
+    abort_usage(
+      paste0("unknown option ", wrong[1]),
+      todo = did_you_mean(wrong[1], paste0("--", names(shapes)))
+    )
+  }
 }
 
 split_list <- function(text) if (is.null(text)) NULL else trimws(strsplit(text, ",", fixed = TRUE)[[1]])
@@ -80,7 +98,10 @@ named_numbers <- function(text, option) {
   value <- suppressWarnings(as.numeric(sub("^.*=", "", parts)))
   named <- grepl("=", parts, fixed = TRUE)
   if (anyNA(value) || any(value < 0) || (length(parts) > 1 && !all(named))) {
-    abort_usage(paste0("--", option, " ", text, ": not a number that is 0 or more"), todo = paste0("write --", option, " 2, or --", option, " fps_avg=2,low1_mean=5"))
+    abort_usage(
+      paste0("--", option, " ", text, ": not a number that is 0 or more"),
+      todo = paste0("write --", option, " 2, or --", option, " fps_avg=2,low1_mean=5")
+    )
   }
   if (all(named)) stats::setNames(value, trimws(sub("=.*$", "", parts))) else value
 }
@@ -99,7 +120,12 @@ named_words <- function(text, option, allowed) {
 
 one_word <- function(text, option, allowed, default) {
   text <- empty_to(text, default)
-  if (!text %in% allowed) abort_usage(paste0("--", option, " cannot be '", text, "'"), todo = did_you_mean(text, allowed))
+  if (!text %in% allowed) {
+    abort_usage(
+      paste0("--", option, " cannot be '", text, "'"),
+      todo = did_you_mean(text, allowed)
+    )
+  }
   text
 }
 
@@ -107,7 +133,10 @@ figure_size <- function(text) {
   text <- empty_to(text, "1280x800")
   size <- suppressWarnings(as.integer(strsplit(text, "x", fixed = TRUE)[[1]]))
   if (!grepl("^[0-9]+x[0-9]+$", text) || any(size < 200) || any(size > 8000)) {
-    abort_usage(paste0("--size ", text, ": expected WIDTHxHEIGHT in pixels, 200 to 8000 each"), todo = "for example --size 1920x1080")
+    abort_usage(
+      paste0("--size ", text, ": expected WIDTHxHEIGHT in pixels, 200 to 8000 each"),
+      todo = "for example --size 1920x1080"
+    )
   }
   size
 }

@@ -3,7 +3,11 @@
 #' @export
 print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE) {
   # a choice of columns is no longer a table of verdicts
-  if (all(verdict_columns %in% names(x))) writeLines(verdict_lines(x, wide, exploratory)) else print(as.data.frame(x), ...)
+  if (all(verdict_columns %in% names(x))) {
+    writeLines(verdict_lines(x, wide, exploratory))
+  } else {
+    print(as.data.frame(x), ...)
+  }
   invisible(x)
 }
 
@@ -13,7 +17,9 @@ print.honestmargin_study <- function(x, ...) {
   writeLines(c(
     fold(empty_to(x$plan$question, empty_to(x$plan$study, "a study")), rest = ""),
     fold(paste0("arms ", some_of(plan_arms(x$plan), 12), "; baseline ", x$plan$setting$baseline), rest = ""),
-    paste0(count_of(nrow(x$passes), "pass", "passes"), ", ", counted, " counted, ", length(x$traces), " with a frame log"),
+    paste0(
+      count_of(nrow(x$passes), "pass", "passes"), ", ", counted, " counted, ", length(x$traces), " with a frame log"
+    ),
     finding_lines(x$findings)
   ))
   invisible(x)
@@ -41,7 +47,12 @@ short_table <- function(rows) {
   )
   table$change[rows$verdict == "blocked"] <- ""
   table$interval[rows$verdict == "blocked"] <- ""
-  if (any(!is.na(rows$context))) table <- cbind(table["workload"], context = shorten(empty_na(rows$context), 10), table[-1])
+  if (any(!is.na(rows$context))) {
+    table <- cbind(
+      table["workload"],
+      context = shorten(empty_na(rows$context), 10), table[-1]
+    )
+  }
   table
 }
 
@@ -59,7 +70,13 @@ wide_lines <- function(rows) {
     c("more_passes", "p_value", "p_adjusted", "unit_of_replication", "family_size", "role")
   )
   unlist(lapply(groups, function(columns) {
-    c(table_lines(cbind(keys, stats::setNames(text[columns], sub("unit_of_replication", "unit", columns))), width = 120), "")
+    c(
+      table_lines(
+        cbind(keys, stats::setNames(text[columns], sub("unit_of_replication", "unit", columns))),
+        width = 120
+      ),
+      ""
+    )
   }))
 }
 
@@ -67,7 +84,8 @@ footing <- function(x, shown) {
   unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
   hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
   paste0(
-    "Baseline ", arm_names(x$baseline[1], told_of(x)), ". ", family_words(x), if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
+    "Baseline ", arm_names(x$baseline[1], told_of(x)), ". ", family_words(x),
+    if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
     if (any(shown$verdict == "unclear")) " more: further units per arm that would settle it.",
     if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
   )
@@ -89,7 +107,8 @@ finding_lines <- function(found) {
   if (!nrow(found)) {
     return(NULL)
   }
-  text <- paste0(found$severity, ": ", ifelse(is.na(found$workload), "", paste0(found$workload, ": ")), found$message,
+  text <- paste0(
+    found$severity, ": ", ifelse(is.na(found$workload), "", paste0(found$workload, ": ")), found$message,
     ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
   )
   c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))
@@ -102,5 +121,8 @@ outcome_lines <- function(table) {
     return(NULL)
   }
   words <- apply(bad[failed], 1, function(n) paste(n[n > 0], failed[n > 0], collapse = ", "))
-  c("", fold(paste0("Passes that did not count: ", paste0(bad$workload, " ", bad$arm, ": ", words, collapse = "; "), ".")))
+  c(
+    "",
+    fold(paste0("Passes that did not count: ", paste0(bad$workload, " ", bad$arm, ": ", words, collapse = "; "), "."))
+  )
 }

@@ -26,7 +26,10 @@ confidence_share <- function(text) {
   }
   value <- suppressWarnings(as.numeric(sub("%$", "", text)))
   if (is.na(value) || value <= 50 || value >= 100) {
-    abort_usage(paste0("--confidence ", text, ": expected a percentage between 50 and 100"), todo = "95 is the usual choice")
+    abort_usage(
+      paste0("--confidence ", text, ": expected a percentage between 50 and 100"),
+      todo = "95 is the usual choice"
+    )
   }
   value / 100
 }
@@ -38,9 +41,12 @@ cli_weigh <- function(files, options) {
   verdicts <- do.call(weigh, c(list(x), weigh_options(options)))
   switch(format,
     csv = writeLines(csv_lines(verdicts)),
-    json = writeLines(json_text(verdicts = verdicts, findings = findings(verdicts), version = package_version_text())),
+    json = writeLines(json_text(
+      verdicts = verdicts, findings = findings(verdicts), version = package_version_text()
+    )),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(x)), finding_lines(findings(verdicts))
+      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(x)),
+      finding_lines(findings(verdicts))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
@@ -50,7 +56,12 @@ fail_words <- function(text) {
   words <- gsub("-", " ", split_list(text), fixed = TRUE)
   known <- names(plain_answers)
   wrong <- setdiff(words, known)
-  if (length(wrong)) abort_usage(paste0("--fail-on names '", wrong[1], "', which is no verdict"), todo = did_you_mean(wrong[1], known))
+  if (length(wrong)) {
+    abort_usage(
+      paste0("--fail-on names '", wrong[1], "', which is no verdict"),
+      todo = did_you_mean(wrong[1], known)
+    )
+  }
   # a clear loss is a loss too
   unique(c(words, paste("clear", intersect(words, c("gain", "loss")))))
 }

@@ -23,7 +23,9 @@ plan_shape <- function() {
       scale = list(type = "word", words = c("percent", "absolute")), worth = number, primary = flag,
       definition = text
     ))),
-    context = list(type = "map", required = "name", keys = list(name = text, levels = list(type = "list", each = text))),
+    context = list(
+      type = "map", required = "name", keys = list(name = text, levels = list(type = "list", each = text))
+    ),
     blocks = count, passes_per_block = count, warm_up = count,
     order = list(type = "word", words = c("shuffled", "mirrored", "fixed")),
     confidence = number, seed = count,
@@ -44,13 +46,23 @@ check_plan <- function(value, line = integer(), source = "plan") {
   arms <- vapply(value$arms, function(a) as.character(a$value), "")
   where <- function(path) plan_place(path, line, source)
   if (anyDuplicated(arms)) {
-    abort_input(paste0("arm '", arms[duplicated(arms)][1], "' is given twice"), where("arms"), "each value of the setting once")
+    abort_input(
+      paste0("arm '", arms[duplicated(arms)][1], "' is given twice"), where("arms"),
+      "each value of the setting once"
+    )
   }
   baseline <- as.character(value$setting$baseline)
   if (!baseline %in% arms) {
-    abort_input(paste0("baseline '", baseline, "' is none of the arms"), where("setting/baseline"), did_you_mean(baseline, arms))
+    abort_input(
+      paste0("baseline '", baseline, "' is none of the arms"), where("setting/baseline"),
+      did_you_mean(baseline, arms)
+    )
   }
-  if (length(arms) < 2) abort_input("one arm only", where("arms"), "a comparison needs the baseline and at least one other arm")
+  if (length(arms) < 2) {
+    abort_input(
+      "one arm only", where("arms"), "a comparison needs the baseline and at least one other arm"
+    )
+  }
   confidence <- empty_to(value$confidence, 0.95)
   if (confidence <= 0.5 || confidence >= 1) {
     abort_input("confidence must lie between 0.5 and 1", where("confidence"), "0.95 is the usual choice")
@@ -61,33 +73,50 @@ check_plan <- function(value, line = integer(), source = "plan") {
 }
 
 check_part <- function(value, shape, path, line, source) {
-  fail <- function(what, todo) abort_input(paste0(if (nzchar(path)) paste0("'", path, "' "), what), plan_place(path, line, source), todo)
+  fail <- function(what, todo) {
+    abort_input(paste0(if (nzchar(path)) paste0("'", path, "' "), what), plan_place(path, line, source), todo)
+  }
   switch(shape$type,
-    map = {
-      if (!is.list(value) || is.null(names(value))) fail("must hold 'key: value' lines", "indent the keys below it")
-      if (is.null(shape$keys)) {
-        return(invisible())
-      }
-      unknown <- setdiff(names(value), names(shape$keys))
-      if (length(unknown)) {
-        at <- join_path(path, unknown[1])
-        abort_input(paste0("unknown key '", unknown[1], "'"), plan_place(at, line, source), did_you_mean(unknown[1], names(shape$keys)))
-      }
-      missing <- setdiff(shape$required, names(value))
-      if (length(missing)) fail(paste0("needs the key '", missing[1], "'"), paste0("add '", missing[1], ":'"))
-      for (key in names(value)) check_part(value[[key]], shape$keys[[key]], join_path(path, key), line, source)
-    },
-    list = {
-      if (!is.list(value) && length(value) < 1 || !is.null(names(value))) fail("must be a list", "start each entry with '- '")
-      for (i in seq_along(value)) check_part(value[[i]], shape$each, join_path(path, i), line, source)
-    },
-    text = if (length(value) != 1 || is.list(value)) fail("must be one value", "write it on the same line"),
-    word = if (!isTRUE(value %in% shape$words)) fail(paste0("cannot be '", format(value)[1], "'"), did_you_mean(format(value)[1], shape$words)),
-    flag = if (!isTRUE(value) && !isFALSE(value)) fail("must be true or false", "write true or false"),
-    number = if (!checkmate::test_number(value, lower = 0, finite = TRUE)) fail("must be a number that is not negative", "write digits, without a unit"),
-    count = if (!checkmate::test_count(value)) fail("must be a whole number", "write digits, without a unit")
+    map = check_map(value, shape, path, line, source, fail),
+    list = check_list(value, shape, path, line, source, fail),
+    check_scalar(value, shape, fail)
   )
   invisible()
+}
+
+check_map <- function(value, shape, path, line, source, fail) {
+  if (!is.list(value) || is.null(names(value))) fail("must hold 'key: value' lines", "indent the keys below it")
+  if (is.null(shape$keys)) {
+    return()
+  }
+  unknown <- setdiff(names(value), names(shape$keys))
+  if (length(unknown)) {
+    place <- plan_place(join_path(path, unknown[1]), line, source)
+    abort_input(paste0("unknown key '", unknown[1], "'"), place, did_you_mean(unknown[1], names(shape$keys)))
+  }
+  missing <- setdiff(shape$required, names(value))
+  if (length(missing)) fail(paste0("needs the key '", missing[1], "'"), paste0("add '", missing[1], ":'"))
+  for (key in names(value)) check_part(value[[key]], shape$keys[[key]], join_path(path, key), line, source)
+}
+
+check_list <- function(value, shape, path, line, source, fail) {
+  if (!length(value) || !is.null(names(value))) fail("must be a list", "start each entry with '- '")
+  for (i in seq_along(value)) check_part(value[[i]], shape$each, join_path(path, i), line, source)
+}
+
+check_scalar <- function(value, shape, fail) {
+  shown <- format(value)[1]
+  switch(shape$type,
+    text = if (length(value) != 1 || is.list(value)) fail("must be one value", "write it on the same line"),
+    word = if (!isTRUE(value %in% shape$words)) {
+      fail(paste0("cannot be '", shown, "'"), did_you_mean(shown, shape$words))
+    },
+    flag = if (!isTRUE(value) && !isFALSE(value)) fail("must be true or false", "write true or false"),
+    number = if (!checkmate::test_number(value, lower = 0, finite = TRUE)) {
+      fail("must be a number that is not negative", "write digits, without a unit")
+    },
+    count = if (!checkmate::test_count(value)) fail("must be a whole number", "write digits, without a unit")
+  )
 }
 
 plan_place <- function(path, line, source) {
@@ -101,12 +130,20 @@ plan_arms <- function(plan) vapply(plan$arms, function(a) as.character(a$value),
 #' @noRd
 plan_metrics <- function(plan, known) {
   lapply(plan$metrics, function(m) {
-    base <- empty_to(by_id(known)[[m$id]], list(label = m$id, unit = "", better = NULL, scale = NULL, definition = ""))
+    base <- empty_to(
+      by_id(known)[[m$id]], list(label = m$id, unit = "", better = NULL, scale = NULL, definition = "")
+    )
     unit <- empty_to(m$unit, base$unit)
     better <- empty_to(m$better, empty_to(base$better, better_from_unit(unit)))
-    if (is.na(better)) abort_needed(paste0("is a higher or a lower '", m$id, "' better?"), "plan", "add better: higher or better: lower to that metric")
+    if (is.na(better)) {
+      abort_needed(
+        paste0("is a higher or a lower '", m$id, "' better?"), "plan",
+        "add better: higher or better: lower to that metric"
+      )
+    }
     new_metric(
-      m$id, empty_to(m$label, base$label), unit, better, empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
+      m$id, empty_to(m$label, base$label), unit, better,
+      empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
       empty_to(m$definition, base$definition), base$compute
     )
   })

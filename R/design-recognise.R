@@ -28,7 +28,13 @@ recognise_design <- function(rows, arm, baseline) {
   if (min(n) == 1) {
     return(list(
       kind = "single", unit = "pass", by = NULL,
-      reason = if (max(n) == 1) "one pass per arm: noise not measured" else paste0("one pass of ", c(arm, baseline)[n == 1][1], ": its noise not measured"),
+      reason = if (max(n) == 1) {
+        "one pass per arm: noise not measured"
+      } else {
+        paste0(
+          "one pass of ", c(arm, baseline)[n == 1][1], ": its noise not measured"
+        )
+      },
       todo = "run every arm at least three times, interleaved, or give noise known from the same machine and workload"
     ))
   }

@@ -35,7 +35,10 @@ simulate_demo_study <- function(blocks = 5, seconds = 60, seed = 12) {
   passes$score <- ifelse(passes$workload == "pebblemark", round(score), NA)
   traced <- which(passes$workload != "pebblemark")
   frames <- lapply(traced, function(i) {
-    play_scene(passes$workload[i], passes$arm[i], passes$level[i], if (i == crashed) seconds * 0.4 else seconds, seed * 1000 + i)
+    play_scene(
+      passes$workload[i], passes$arm[i], passes$level[i], if (i == crashed) seconds * 0.4 else seconds,
+      seed * 1000 + i
+    )
   })
   names(frames) <- passes$pass[traced]
   passes$seconds <- ifelse(passes$workload == "pebblemark", 55, NA)

@@ -35,7 +35,10 @@ rate_metrics <- function() {
 
 percentile_metrics <- function() {
   one <- function(id, label, share) {
-    new_metric(id, label, "ms", "lower", "percent", paste0("frame time that ", share, " % of frames do not exceed (type 7 quantile)"))
+    new_metric(
+      id, label, "ms", "lower", "percent",
+      paste0("frame time that ", share, " % of frames do not exceed (type 7 quantile)")
+    )
   }
   list(
     one("ms_p50", "median frame time", "50"), one("ms_p95", "95 % frame time", "95"),
@@ -63,7 +66,9 @@ stutter_metrics <- function() {
       "stutter_share", "time lost to stutters", "%", "lower", "absolute",
       paste0("time above that running median in ", what, ", over elapsed time")
     ),
-    new_metric("pacing_ms", "pacing", "ms", "lower", "percent", "median absolute difference between neighbouring frames")
+    new_metric(
+      "pacing_ms", "pacing", "ms", "lower", "percent", "median absolute difference between neighbouring frames"
+    )
   )
 }
 

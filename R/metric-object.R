@@ -56,5 +56,5 @@ metric_table <- function(floors = c(30, 60)) {
   metrics <- known_metrics(floors = floors)
   pick <- function(part) vapply(metrics, `[[`, "", part)
   parts <- c("id", "label", "unit", "better", "scale", "definition")
-  as.data.frame(stats::setNames(lapply(parts, pick), parts), row.names = FALSE)
+  list2DF(stats::setNames(lapply(parts, pick), parts))
 }

@@ -81,11 +81,16 @@ check_reading_values <- function(x, row_of) {
     abort_input("no arm given", row_of(which(is.na(x$arm))), "say which value of the setting this pass ran with")
   }
   if (any(is.infinite(x$value))) {
-    abort_input("value is infinite", row_of(which(is.infinite(x$value))), "leave the cell empty when a pass gave no number")
+    abort_input(
+      "value is infinite", row_of(which(is.infinite(x$value))), "leave the cell empty when a pass gave no number"
+    )
   }
   check_word(x$outcome, outcomes, "outcome", row_of)
   check_word(x$role, roles, "role", row_of)
-  check_word(x$better[!is.na(x$better)], c("higher", "lower", "none"), "better", function(i) row_of(which(!is.na(x$better))[i]))
+  check_word(
+    x$better[!is.na(x$better)], c("higher", "lower", "none"), "better",
+    function(i) row_of(which(!is.na(x$better))[i])
+  )
   silent <- which(x$role == "excluded" & is.na(x$reason))
   if (length(silent)) {
     abort_input("excluded without a reason", row_of(silent), "fill in the column reason: nothing is dropped silently")
@@ -127,7 +132,8 @@ reading_notes <- function(x, said) {
   })
   if (all(is.na(x$order))) {
     notes <- c(notes, list(new_finding(
-      "note", "order", "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
+      "note", "order",
+      "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
       "record a column order"
     )))
   }

@@ -17,7 +17,9 @@
 plot_change <- function(x, workload = NULL, metric = NULL, ...) {
   data <- figure_data(x, "change", workload, metric, ...)
   told <- told_of(data)
-  data$panel <- check_panels(panel_titles(data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))))
+  data$panel <- check_panels(panel_titles(
+    data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))
+  ))
   data$row <- factor(arm_names(data$arm, told), rev(unique(arm_names(data$arm, told))))
   data$family <- verdict_family(data$verdict)
   data$words <- change_words(data)
@@ -31,25 +33,38 @@ plot_change <- function(x, workload = NULL, metric = NULL, ...) {
       colour = ink[["noise"]], linewidth = 5, lineend = "butt"
     ) +
     ggplot2::geom_label(
-      data = data, ggplot2::aes(x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words, colour = .data$family),
+      data = data,
+      ggplot2::aes(
+        x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words,
+        colour = .data$family
+      ),
       vjust = -0.5, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
       fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
     ) +
     ggplot2::geom_segment(
-      data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family), linewidth = 1.1
+      data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family),
+      linewidth = 1.1
     ) +
     ggplot2::geom_point(
-      data = shown, ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family), size = 3.4, fill = "white", stroke = 1.2
+      data = shown, ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family), size = 3.4,
+      fill = "white", stroke = 1.2
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = panel_columns(data)) +
     family_scales() +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
     ggplot2::scale_y_discrete(expand = ggplot2::expansion(add = c(0.5, 0.85))) +
-    ggplot2::labs(title = change_title(data, told), subtitle = paste(strwrap(change_legend(data), 105), collapse = "\n"), x = NULL, y = NULL) +
+    ggplot2::labs(
+      title = change_title(data, told), subtitle = paste(strwrap(change_legend(data), 105), collapse = "\n"),
+      x = NULL, y = NULL
+    ) +
     figure_theme()
 }
 
-unit_suffix <- function(unit) ifelse(is.na(unit) | unit == "", "", paste0(" in ", ifelse(unit == "%", "percentage points", unit)))
+unit_suffix <- function(unit) {
+  ifelse(
+    is.na(unit) | unit == "", "", paste0(" in ", ifelse(unit == "%", "percentage points", unit))
+  )
+}
 
 change_words <- function(data) {
   measured <- paste0(shown_change(data), ", ")
@@ -61,7 +76,11 @@ change_words <- function(data) {
   )
 }
 
-change_title <- function(data, told) paste0("Change against ", arm_names(data$baseline[1], told), if (told$setting != "setting") paste0(", ", told$setting))
+change_title <- function(data, told) {
+  paste0(
+    "Change against ", arm_names(data$baseline[1], told), if (told$setting != "setting") paste0(", ", told$setting)
+  )
+}
 
 change_legend <- function(data) {
   paste0(

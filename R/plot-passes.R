@@ -15,7 +15,9 @@
 plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
   data <- figure_data(x, "passes", workload, metric, ...)
   told <- told_of(data)
-  data$panel <- check_panels(panel_titles(data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))))
+  data$panel <- check_panels(panel_titles(
+    data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))
+  ))
   arms <- unique(data$arm[data$kind == "mean"])
   data$place <- match(data$arm, arms)
   passes <- data[data$kind == "pass" & !is.na(data$value) & data$place %in% seq_along(arms), ]
@@ -31,7 +33,9 @@ plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_y", ncol = panel_columns(data)) +
     family_scales()[[1]] +
     ggplot2::scale_shape_manual(values = c(counted = 16, other = 4)) +
-    ggplot2::scale_x_continuous(breaks = seq_along(arms), labels = arm_names(arms, told), limits = c(0.5, length(arms) + 0.5)) +
+    ggplot2::scale_x_continuous(
+      breaks = seq_along(arms), labels = arm_names(arms, told), limits = c(0.5, length(arms) + 0.5)
+    ) +
     ggplot2::labs(
       title = "Every pass", x = if (told$setting == "setting") NULL else told$setting, y = NULL,
       subtitle = paste(strwrap(passes_legend(passes, means), 105), collapse = "\n")
@@ -43,10 +47,13 @@ baseline_layers <- function(means) {
   base <- means[means$state == "baseline", ]
   list(
     ggplot2::geom_rect(
-      data = base[!is.na(base$lower), ], ggplot2::aes(xmin = -Inf, xmax = Inf, ymin = .data$lower, ymax = .data$upper),
+      data = base[!is.na(base$lower), ],
+      ggplot2::aes(xmin = -Inf, xmax = Inf, ymin = .data$lower, ymax = .data$upper),
       inherit.aes = FALSE, fill = ink[["worth"]]
     ),
-    ggplot2::geom_hline(data = base, ggplot2::aes(yintercept = .data$value), linetype = "22", colour = ink[["text"]], linewidth = 0.5)
+    ggplot2::geom_hline(
+      data = base, ggplot2::aes(yintercept = .data$value), linetype = "22", colour = ink[["text"]], linewidth = 0.5
+    )
   )
 }
 
@@ -55,7 +62,9 @@ block_lines <- function(passes) {
   if (!nrow(joined)) {
     return(NULL)
   }
-  ggplot2::geom_line(data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = "#B9C0C8", linewidth = 0.4)
+  ggplot2::geom_line(
+    data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = "#B9C0C8", linewidth = 0.4
+  )
 }
 
 # beside the points, so that neither hides the other
@@ -64,17 +73,24 @@ mean_layers <- function(means) {
   list(
     ggplot2::geom_segment(
       data = means[!is.na(means$lower) & means$colour != "none", ],
-      ggplot2::aes(x = .data$place + 0.22, xend = .data$place + 0.22, y = .data$lower, yend = .data$upper, colour = .data$colour), linewidth = 1.1
+      ggplot2::aes(
+        x = .data$place + 0.22, xend = .data$place + 0.22, y = .data$lower, yend = .data$upper,
+        colour = .data$colour
+      ),
+      linewidth = 1.1
     ),
     ggplot2::geom_segment(
-      data = means, ggplot2::aes(x = .data$place + 0.14, xend = .data$place + 0.30, yend = .data$value, colour = .data$colour), linewidth = 1.1
+      data = means,
+      ggplot2::aes(x = .data$place + 0.14, xend = .data$place + 0.30, yend = .data$value, colour = .data$colour),
+      linewidth = 1.1
     )
   )
 }
 
 passes_legend <- function(passes, means) {
   paste0(
-    "Points: passes", if (any(!is.na(passes$block))) ", joined within blocks", ". Bar: mean with the verdict's interval. Dashed: baseline mean.",
+    "Points: passes", if (any(!is.na(passes$block))) ", joined within blocks",
+    ". Bar: mean with the verdict's interval. Dashed: baseline mean.",
     if (any(!is.na(means$lower) & means$state == "baseline")) " Shaded: not worth having.",
     if (any(passes$state != "counted")) " Cross: does not count."
   )

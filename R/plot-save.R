@@ -10,7 +10,10 @@
 save_figure <- function(figure, path, size = c(1280, 800)) {
   ending <- tolower(sub(".*[.]", "", basename(path)))
   if (!ending %in% c("png", "svg")) {
-    abort_usage(paste0("a figure is written as .png or .svg, not as '", basename(path), "'"), todo = "name a file that ends in .png or .svg")
+    abort_usage(
+      paste0("a figure is written as .png or .svg, not as '", basename(path), "'"),
+      todo = "name a file that ends in .png or .svg"
+    )
   }
   resolution <- figure_resolution(size)
   write_whole(path, function(to) {

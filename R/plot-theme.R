@@ -16,14 +16,17 @@ figure_theme <- function(base = 11) {
     text = ggplot2::element_text(colour = ink[["text"]]),
     plot.title = ggplot2::element_text(face = "bold", size = ggplot2::rel(1.25)),
     plot.title.position = "plot", plot.caption.position = "plot",
-    plot.subtitle = ggplot2::element_text(colour = "#4A4F55", size = ggplot2::rel(0.9), margin = ggplot2::margin(b = 8)),
+    plot.subtitle = ggplot2::element_text(
+      colour = "#4A4F55", size = ggplot2::rel(0.9), margin = ggplot2::margin(b = 8)
+    ),
     plot.caption = ggplot2::element_text(colour = "#4A4F55", hjust = 0, size = ggplot2::rel(0.8)),
     strip.text = ggplot2::element_text(face = "bold", hjust = 0, size = ggplot2::rel(1)),
     axis.text = ggplot2::element_text(colour = ink[["text"]]),
     panel.grid.minor = ggplot2::element_blank(),
     panel.grid.major = ggplot2::element_line(colour = "#ECECEC", linewidth = 0.4),
     panel.spacing = ggplot2::unit(1.1, "lines"), legend.position = "none",
-    plot.background = ggplot2::element_rect(fill = "white", colour = NA), plot.margin = ggplot2::margin(12, 16, 10, 12)
+    plot.background = ggplot2::element_rect(fill = "white", colour = NA),
+    plot.margin = ggplot2::margin(12, 16, 10, 12)
   )
 }
 
@@ -44,4 +47,8 @@ check_panels <- function(panel) {
   panel
 }
 
-panel_columns <- function(data) min(3, max(1, max(tapply(data$metric, place_names(data), function(m) length(unique(m))))))
+panel_columns <- function(data) {
+  min(
+    3, max(1, max(tapply(data$metric, place_names(data), function(m) length(unique(m)))))
+  )
+}

@@ -18,7 +18,10 @@ plot_trace <- function(x, workload = NULL) {
   data$panel <- factor(title, unique(title))
   marks <- c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
-    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms), colour = "#9DB4CC", linewidth = 0.45) +
+    ggplot2::geom_linerange(
+      ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
+      colour = "#9DB4CC", linewidth = 0.45
+    ) +
     ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink[["text"]], linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
@@ -27,7 +30,7 @@ plot_trace <- function(x, workload = NULL) {
     ) +
     ggplot2::labs(
       title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
-      subtitle = "One pass per arm, the one in the middle by average. Line: median of each slice of time. Spikes: its slowest frame."
+      subtitle = "The middle pass of each arm, by average. Line: median of a slice of time. Spike: its slowest frame."
     ) +
     figure_theme()
 }

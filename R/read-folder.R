@@ -11,15 +11,27 @@ pass_columns <- c(
 #' @noRd
 read_folder <- function(folder) {
   checkmate::assert_string(folder)
-  if (!dir.exists(folder)) abort_input("no such study folder", folder, "check the name; a study folder holds study.yml and passes.csv")
+  if (!dir.exists(folder)) {
+    abort_input(
+      "no such study folder", folder, "check the name; a study folder holds study.yml and passes.csv"
+    )
+  }
   file <- function(...) file.path(folder, ...)
   if (!file.exists(file("study.yml"))) {
-    abort_input("no study.yml in this folder", folder, "write the plan there (see the README), or weigh a readings file instead")
+    abort_input(
+      "no study.yml in this folder", folder,
+      "write the plan there (see the README), or weigh a readings file instead"
+    )
   }
   parsed <- parse_yaml_file(file("study.yml"), "plan")
   plan <- check_plan(parsed$value, parsed$line, file("study.yml"))
   out <- list(plan = plan, folder = folder, layout = plan$frames_layout, traces = find_traces(file("frames")))
-  if (file.exists(file("readings.csv"))) out$scores <- read_readings(file("readings.csv"), metrics = plan_metrics(plan, known_metrics()))
+  if (file.exists(file("readings.csv"))) {
+    out$scores <- read_readings(
+      file("readings.csv"),
+      metrics = plan_metrics(plan, known_metrics())
+    )
+  }
   if (file.exists(file("passes.csv"))) {
     table <- read_text_table(file("passes.csv"), "list of passes")
     out$passes <- read_passes(table, file("passes.csv"))
@@ -41,7 +53,9 @@ find_traces <- function(folder) {
 check_traces <- function(traces, passes, folder) {
   stray <- setdiff(names(traces), passes)
   if (length(stray)) {
-    abort_input(paste0("frame log '", stray[1], "' belongs to no pass in passes.csv"), folder, did_you_mean(stray[1], passes))
+    abort_input(
+      paste0("frame log '", stray[1], "' belongs to no pass in passes.csv"), folder, did_you_mean(stray[1], passes)
+    )
   }
   twice <- names(traces)[duplicated(names(traces))]
   if (length(twice)) abort_input(paste0("two frame logs for pass '", twice[1], "'"), folder, "keep one of them")
@@ -50,13 +64,19 @@ check_traces <- function(traces, passes, folder) {
 read_passes <- function(table, path) {
   cells <- table$cells
   for (column in c("pass", "workload", "arm")) {
-    if (!column %in% names(cells)) abort_input(paste0("no column '", column, "'"), path, "a list of passes has at least pass, workload and arm")
+    if (!column %in% names(cells)) {
+      abort_input(
+        paste0("no column '", column, "'"), path, "a list of passes has at least pass, workload and arm"
+      )
+    }
   }
   row_of <- function(i) c(path, paste0("line ", some_of(cells$.line[i])))
   if (anyNA(cells$pass)) abort_input("a pass without an id", row_of(which(is.na(cells$pass))), "give each pass an id")
   if (anyDuplicated(cells$pass)) {
     twice <- cells$pass[duplicated(cells$pass)][1]
-    abort_input(paste0("pass '", twice, "' is listed twice"), row_of(which(cells$pass == twice)), "give each pass its own id")
+    abort_input(
+      paste0("pass '", twice, "' is listed twice"), row_of(which(cells$pass == twice)), "give each pass its own id"
+    )
   }
   for (column in setdiff(pass_columns, names(cells))) cells[[column]] <- NA_character_
   cells <- number_columns(cells, path)
@@ -77,7 +97,8 @@ pass_scores <- function(table, passes, plan, path) {
   long <- widen_to_long(list(cells = cells), path)
   typed <- !is.na(long$value)
   expected <- long$workload %in% unique(long$workload[typed]) # a crashed pass still is a row there
-  long <- long[paste(long$metric, long$workload) %in% paste(long$metric, long$workload)[typed] & expected, , drop = FALSE]
+  where <- paste(long$metric, long$workload)
+  long <- long[where %in% where[typed] & expected, , drop = FALSE]
   if (!nrow(long)) {
     return(NULL)
   }

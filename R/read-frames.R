@@ -86,7 +86,13 @@ parse_slowly <- function(file, path, layout) {
   bad <- which(is.na(value))
   last_is_cut <- length(bad) == 1 && bad == length(value) && length(value) > 1
   if (length(bad) && !last_is_cut) {
-    shown <- if (is.na(cell[bad[1]])) "nothing in the column of frames" else paste0("'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number")
+    shown <- if (is.na(cell[bad[1]])) {
+      "nothing in the column of frames"
+    } else {
+      paste0(
+        "'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number"
+      )
+    }
     abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
   }
   findings <- if (last_is_cut) footer_finding("footer", path)
@@ -102,8 +108,16 @@ to_frame_times <- function(value, layout, path, file) {
     frame <- diff(value)
     bad <- first_bad_frame(frame)
     if (bad > 0) {
-      word <- if (isTRUE(frame[bad] < 0)) "timestamps run backwards" else if (isTRUE(frame[bad] == 0)) "the same timestamp twice" else "a timestamp is not a finite number"
-      abort_input(word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file")
+      word <- if (!is.finite(frame[bad])) {
+        "a timestamp is not a finite number"
+      } else if (frame[bad] < 0) {
+        "timestamps run backwards"
+      } else {
+        "the same timestamp twice"
+      }
+      abort_input(
+        word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file"
+      )
     }
     time <- (value[-length(value)] - start) * (factor / 1000)
     return(list2DF(list(frame_time_ms = frame * factor, time_s = time)))

@@ -34,7 +34,9 @@ read_layout <- function(layout) {
   }
   for (key in intersect(names(layout), names(allowed))) {
     if (!isTRUE(layout[[key]] %in% allowed[[key]])) {
-      abort_input(paste0("'", layout[[key]], "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", ")))
+      abort_input(
+        paste0("'", layout[[key]], "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", "))
+      )
     }
   }
   lines <- layout$header_lines
@@ -62,7 +64,11 @@ settle_layout <- function(path, lines, layout) {
   }
   chosen <- if (is.null(layout)) choose_column(sample) else layout[c("column", "holds", "unit")]
   if (!is.null(chosen$ambiguous)) ambiguous_layout(path, chosen$ambiguous)
-  if (!is.null(chosen$nothing)) abort_input(chosen$nothing, path, "write a layout that names the column, what it holds and its unit")
+  if (!is.null(chosen$nothing)) {
+    abort_input(
+      chosen$nothing, path, "write a layout that names the column, what it holds and its unit"
+    )
+  }
   chosen$column <- column_number(chosen$column, sample, path)
   list(
     column = chosen$column, name = sample$names[chosen$column], holds = chosen$holds, unit = chosen$unit,

@@ -52,7 +52,8 @@ unpack_gz <- function(path) {
   findings <- no_findings()
   if (!is.null(trouble) || !gz_complete(path, file.size(out))) {
     findings <- new_finding("warning", "truncated",
-      paste0(basename(path), " is cut short: what could be read is kept"), "copy the file again if the source still has it",
+      paste0(basename(path), " is cut short: what could be read is kept"),
+      "copy the file again if the source still has it",
       pass = sub("[.].*", "", basename(path))
     )
   }

@@ -46,7 +46,10 @@ read_text_table <- function(path, what) {
   separator <- c(";", "\t", ",")
   separator <- separator[vapply(separator, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
   if (!length(separator)) {
-    abort_input("one column only", c(path, paste("line", used[1])), "separate the columns by commas, semicolons or tabs; at least arm and a score are needed")
+    abort_input(
+      "one column only", c(path, paste("line", used[1])),
+      "separate the columns by commas, semicolons or tabs; at least arm and a score are needed"
+    )
   }
   warned <- NULL
   cells <- withCallingHandlers(
@@ -61,11 +64,17 @@ read_text_table <- function(path, what) {
   )
   if (nrow(cells) != length(used) - 1) {
     at <- used[min(length(used), nrow(cells) + 2)]
-    abort_input("a row has more or fewer cells than the heading", c(path, paste("line", at)), "quote cells that hold the separator")
+    abort_input(
+      "a row has more or fewer cells than the heading", c(path, paste("line", at)),
+      "quote cells that hold the separator"
+    )
   }
   names(cells) <- trimws(names(cells))
   if (anyDuplicated(names(cells))) {
-    abort_input(paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"), c(path, paste("line", used[1])), "give each column its own name")
+    abort_input(
+      paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"),
+      c(path, paste("line", used[1])), "give each column its own name"
+    )
   }
   known <- tolower(names(cells)) %in% reading_columns
   names(cells)[known] <- tolower(names(cells)[known])
@@ -76,14 +85,29 @@ read_text_table <- function(path, what) {
 widen_to_long <- function(table, path) {
   cells <- table$cells
   if (!"arm" %in% names(cells)) {
-    abort_input("no column 'arm'", path, paste0("name the column that holds the value of the setting; found: ", some_of(setdiff(names(cells), ".line"), 9)))
+    abort_input(
+      "no column 'arm'", path,
+      paste0(
+        "name the column that holds the value of the setting; found: ", some_of(setdiff(names(cells), ".line"), 9)
+      )
+    )
   }
   metrics <- setdiff(names(cells), c(reading_columns, ".line"))
-  if (!length(metrics)) abort_input("no column 'value' and no column of a metric", path, "add a column value, or one column per metric")
+  if (!length(metrics)) {
+    abort_input(
+      "no column 'value' and no column of a metric", path, "add a column value, or one column per metric"
+    )
+  }
   if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
   rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit", "better"))]
   parts <- lapply(metrics, function(heading) {
-    unit <- if (grepl("[([].+[])]\\s*$", heading)) trimws(sub(".*[([](.+)[])]\\s*$", "\\1", heading)) else NA_character_
+    unit <- if (grepl("[([].+[])]\\s*$", heading)) {
+      trimws(sub(
+        ".*[([](.+)[])]\\s*$", "\\1", heading
+      ))
+    } else {
+      NA_character_
+    }
     name <- if (is.na(unit)) heading else trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading))
     cbind(rest, value = cells[[heading]], metric = name, unit = unit)
   })
@@ -100,7 +124,8 @@ read_values <- function(long, table, path) {
     if (length(parsed$bad)) {
       at <- rows[parsed$bad[1]]
       abort_input(
-        paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"), c(path, paste("line", long$.line[at])),
+        paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"),
+        c(path, paste("line", long$.line[at])),
         "write the number alone (12.5, 1,234 or 1:05.2); leave the cell empty when the pass gave none"
       )
     }
@@ -108,11 +133,17 @@ read_values <- function(long, table, path) {
     if (any(parsed$clock)) {
       if (is.null(long$unit)) long$unit <- NA_character_
       long$unit[rows][is.na(long$unit[rows]) | tolower(long$unit[rows]) %in% c("min:s", "m:ss")] <- "s"
-      findings <- bind_findings(findings, new_finding("note", "numbers", paste0("'", id, "': times typed as m:ss are read as seconds"), metric = id))
+      findings <- bind_findings(
+        findings,
+        new_finding("note", "numbers", paste0("'", id, "': times typed as m:ss are read as seconds"), metric = id)
+      )
     }
     if (any(parsed$grouped)) {
       findings <- bind_findings(findings, new_finding("note", "numbers",
-        paste0("'", id, "': ", long$value[rows][parsed$grouped][1], " is read as ", format(parsed$value[parsed$grouped][1])),
+        paste0(
+          "'", id, "': ", long$value[rows][parsed$grouped][1], " is read as ",
+          format(parsed$value[parsed$grouped][1])
+        ),
         metric = id
       ))
     }
@@ -125,7 +156,10 @@ number_columns <- function(long, path) {
   for (column in intersect(c("order", "seconds"), names(long))) {
     parsed <- parse_typed_numbers(long[[column]])
     if (length(parsed$bad)) {
-      abort_input(paste0("column ", column, ": '", plain_text(long[[column]][parsed$bad[1]]), "' is not a number"), c(path, paste("line", long$.line[parsed$bad[1]])), "write digits")
+      abort_input(
+        paste0("column ", column, ": '", plain_text(long[[column]][parsed$bad[1]]), "' is not a number"),
+        c(path, paste("line", long$.line[parsed$bad[1]])), "write digits"
+      )
     }
     long[[column]] <- parsed$value
   }

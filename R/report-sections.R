@@ -7,14 +7,19 @@ report_opening <- function(title, verdicts, told) {
   place <- place_names(primary)
   answers <- lapply(names(said), function(name) {
     words <- unique(primary$verdict[place == name])
-    words <- words[order(match(words, c("clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible")))]
+    words <- words[order(match(
+      words, c("clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible")
+    ))]
     tags$div(
       class = "answer",
       tags$div(class = "words", lapply(words, function(w) tags$span(class = paste("word", verdict_family(w)), w))),
       tags$p(said[[name]])
     )
   })
-  tags$header(tags$h1(title), answers, tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts))))
+  tags$header(
+    tags$h1(title), answers,
+    tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts)))
+  )
 }
 
 report_findings <- function(found) {
@@ -24,7 +29,10 @@ report_findings <- function(found) {
   }
   items <- lapply(seq_len(nrow(found)), function(i) {
     f <- found[i, ]
-    tags$li(tags$b(paste0(f$severity, ": ")), if (!is.na(f$workload)) paste0(f$workload, ": "), f$message, if (nzchar(f$todo)) tags$em(paste0(" ", f$todo, ".")))
+    tags$li(
+      tags$b(paste0(f$severity, ": ")), if (!is.na(f$workload)) paste0(f$workload, ": "), f$message,
+      if (nzchar(f$todo)) tags$em(paste0(" ", f$todo, "."))
+    )
   })
   tags$section(tags$h2("What to keep in mind"), tags$ul(items))
 }
@@ -40,24 +48,44 @@ report_figures <- function(x, verdicts, how) {
     height <- 0.9 + rows * ceiling(length(metrics) / 3)
     list(
       tags$h3(workload),
-      figure_box(plot_change(verdicts, workload, metrics), 9.2, height, paste("change against the baseline in", workload)),
-      figure_box(do.call(plot_passes, c(list(x, workload, metrics), how)), 9.2, 0.9 + 2.7 * ceiling(length(metrics) / 3), paste("every pass of", workload)),
-      if (workload %in% traced && traceable(x, workload)) figure_box(plot_trace(x, workload), 9.2, 1.2 + 1.05 * length(unique(primary$arm)) + 1, paste("frame times over time in", workload))
+      figure_box(
+        plot_change(verdicts, workload, metrics), 9.2, height, paste("change against the baseline in", workload)
+      ),
+      figure_box(
+        do.call(plot_passes, c(list(x, workload, metrics), how)), 9.2, 0.9 + 2.7 * ceiling(length(metrics) / 3),
+        paste("every pass of", workload)
+      ),
+      if (workload %in% traced && traceable(x, workload)) {
+        figure_box(
+          plot_trace(x, workload), 9.2, 1.2 + 1.05 * length(unique(primary$arm)) + 1,
+          paste("frame times over time in", workload)
+        )
+      }
     )
   })
   tags$section(tags$h2("Figures"), parts)
 }
 
-traceable <- function(x, workload) any(x$passes$workload == workload & x$passes$pass %in% names(x$traces) & x$passes$role == "counted" & x$passes$outcome == "ok")
+traceable <- function(x, workload) {
+  p <- x$passes
+  any(p$workload == workload & p$pass %in% names(x$traces) & p$role == "counted" & p$outcome == "ok")
+}
 
 figure_box <- function(figure, width, height, about) {
-  htmltools::tags$figure(role = "img", `aria-label` = about, htmltools::tags$div(class = "scroll", htmltools::HTML(inline_svg(figure, width, height))))
+  htmltools::tags$figure(
+    role = "img", `aria-label` = about,
+    htmltools::tags$div(class = "scroll", htmltools::HTML(inline_svg(figure, width, height)))
+  )
 }
 
 # One string, not a tree of tags: a study has thousands of cells.
 html_table <- function(table, right = character()) {
   class <- ifelse(names(table) %in% right, "right", "left")
-  cell <- function(tag, text, class) paste0("<", tag, " class=\"", class, "\">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">")
+  cell <- function(tag, text, class) {
+    paste0(
+      "<", tag, " class=\"", class, "\">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">"
+    )
+  }
   head <- paste(cell("th", names(table), class), collapse = "")
   rows <- do.call(paste0, unname(Map(function(column, c) cell("td", column, c), table, class)))
   htmltools::HTML(paste0(
@@ -69,18 +97,25 @@ html_table <- function(table, right = character()) {
 report_verdicts <- function(verdicts, told) {
   tags <- htmltools::tags
   table <- function(rows) {
-    html_table(verdict_cells(rows, told), c("baseline", "arm mean", "change", "range", "worth", "noise", "detectable", "more"))
+    html_table(
+      verdict_cells(rows, told),
+      c("baseline", "arm mean", "change", "range", "worth", "noise", "detectable", "more")
+    )
   }
   primary <- verdicts$role == "primary"
   tags$section(
     tags$h2("Verdicts"), table(verdicts[primary, ]),
     tags$p(
       class = "small", "noise: how much one ", verdicts$unit_of_replication[!is.na(verdicts$unit_of_replication)][1],
-      " moves by itself (one standard deviation). detectable: the smallest change this study would have found four times in five. more: further passes per arm that would settle it."
+      " moves by itself (one standard deviation). detectable: the smallest change this study would have found ",
+      "four times in five. more: further passes per arm that would settle it."
     ),
     if (any(!primary)) {
       tags$details(
-        tags$summary(paste(count_of(sum(!primary), "exploratory comparison"), "(outside the family: some will look different by luck)")),
+        tags$summary(paste(
+          count_of(sum(!primary), "exploratory comparison"),
+          "(outside the family: some will look different by luck)"
+        )),
         table(verdicts[!primary, ])
       )
     }
@@ -90,23 +125,36 @@ report_verdicts <- function(verdicts, told) {
 verdict_cells <- function(rows, told) {
   number <- function(v) show_number(v)
   data.frame(
-    workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
-    baseline = show_number(rows$baseline_value, 4), `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
+    workload = place_names(rows), metric = metric_labels(rows$metric, told),
+    arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
+    baseline = show_number(rows$baseline_value, 4),
+    `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
     change = ifelse(rows$verdict == "blocked", "", shown_change(rows)),
     range = ifelse(rows$verdict == "blocked", "", shown_interval(rows)),
-    verdict = rows$verdict, worth = number(rows$worth), noise = number(rows$noise), detectable = number(rows$detectable),
-    more = ifelse(rows$verdict == "unclear", format_count(rows$more_passes), ""), why = rows$reason, check.names = FALSE
+    verdict = rows$verdict, worth = number(rows$worth), noise = number(rows$noise),
+    detectable = number(rows$detectable),
+    more = ifelse(rows$verdict == "unclear", format_count(rows$more_passes), ""), why = rows$reason,
+    check.names = FALSE
   )
 }
 
 report_outcomes <- function(x) {
   tags <- htmltools::tags
   passes <- as.data.frame(if (inherits(x, "honestmargin_study")) x$passes else complete_readings(x))
-  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% "ok", c("pass", "workload", "arm", "outcome", "role", "reason")])
+  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% "ok", c(
+    "pass", "workload", "arm", "outcome", "role", "reason"
+  )])
   left[] <- lapply(left, empty_na)
   tags$section(
-    tags$h2("Outcomes and exclusions"), html_table(outcome_table(x), setdiff(names(outcome_table(x)), c("workload", "arm"))),
-    if (nrow(left)) list(tags$p("Passes whose values do not count:"), html_table(left)) else tags$p("Every counted pass ended well; none was excluded.")
+    tags$h2("Outcomes and exclusions"),
+    html_table(outcome_table(x), setdiff(names(outcome_table(x)), c("workload", "arm"))),
+    if (nrow(left)) {
+      list(
+        tags$p("Passes whose values do not count:"), html_table(left)
+      )
+    } else {
+      tags$p("Every counted pass ended well; none was excluded.")
+    }
   )
 }
 
@@ -114,10 +162,17 @@ report_readings <- function(x, verdicts) {
   tags <- htmltools::tags
   readings <- as.data.frame(if (inherits(x, "honestmargin_study")) x$readings else complete_readings(x))
   primary <- unique(verdicts$metric[verdicts$role == "primary"])
-  rows <- readings[readings$metric %in% primary, c("pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role")]
-  text <- as.data.frame(lapply(rows, function(v) if (is.numeric(v)) format(signif(v, 6), trim = TRUE) else empty_na(v)))
+  rows <- readings[readings$metric %in% primary, c(
+    "pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role"
+  )]
+  text <- as.data.frame(lapply(
+    rows, function(v) if (is.numeric(v)) format(signif(v, 6), trim = TRUE) else empty_na(v)
+  ))
   text$value[is.na(rows$value)] <- ""
-  tags$section(tags$h2("Readings"), tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value")))
+  tags$section(
+    tags$h2("Readings"),
+    tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value"))
+  )
 }
 
 report_conditions <- function(plan) {
@@ -133,7 +188,11 @@ report_conditions <- function(plan) {
   rules <- unlist(plan$exclusion_rules)
   tags$section(
     tags$h2("Machine and conditions"), html_table(rows),
-    if (length(rules)) tags$p(paste0("Fixed before: a pass may be excluded for: ", paste(rules, collapse = "; "), "."))
+    if (length(rules)) {
+      tags$p(paste0(
+        "Fixed before: a pass may be excluded for: ", paste(rules, collapse = "; "), "."
+      ))
+    }
   )
 }
 
@@ -143,14 +202,21 @@ report_methods <- function(verdicts) {
   tags$section(
     tags$h2("How this was judged"),
     tags$p(
-      "The pass is the unit, never the frame: frames of one pass share what that pass was like. Here the unit of replication is the ",
-      if (length(unit)) paste(unit, collapse = " and the ") else "pass", ". Metrics that are above zero are compared as ratios of geometric means; shares and temperatures as differences."
+      "The pass is the unit, never the frame: frames of one pass share what that pass was like. ",
+      "Here the unit of replication is the ",
+      if (length(unit)) paste(unit, collapse = " and the ") else "pass",
+      ". Metrics that are above zero are compared as ratios of geometric means; shares and temperatures as differences."
     ),
     tags$p(
-      "Where passes ran in blocks, each arm is compared with the baseline inside the same block, and the range comes from how much that difference moves between blocks (Student's t). Without blocks it is Welch's t. The level is shared out over all primary comparisons (Sidak), so that a study in which nothing differs says \"differs\" at most once in twenty. The range that is printed is the range that decided."
+      "Where passes ran in blocks, each arm is compared with the baseline inside the same block, and the range ",
+      "comes from how much that difference moves between blocks (Student's t). Without blocks it is Welch's t. ",
+      "The level is shared out over all primary comparisons (Sidak). The range that is printed is the range that ",
+      "decided."
     ),
     tags$p(
-      "clear gain or loss: the whole range lies beyond the worth. gain or loss: it excludes zero. negligible: it lies inside the worth. unclear: none of these; more passes would tell. blocked: these passes cannot answer it. no basis: the noise was not measured."
+      "clear gain or loss: the whole range lies beyond the worth. gain or loss: it excludes zero. negligible: it ",
+      "lies inside the worth. unclear: none of these; more passes would tell. blocked: these passes cannot answer ",
+      "it. no basis: the noise was not measured."
     )
   )
 }

@@ -12,7 +12,8 @@
 #'   be written (nothing is left half-written).
 #' @export
 #' @examples
-#' write_report(read_study(demo_study()), tempfile(fileext = ".html"))
+#' scores <- data.frame(arm = rep(c("off", "on"), 5), value = c(100, 104, 101, 104, 99, 103, 100, 104, 100, 103))
+#' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
   verdicts <- weigh(x, ...)
@@ -30,7 +31,7 @@ report_page <- function(x, verdicts, how) {
   htmltools::tagList(
     tags$head(
       tags$title(title), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
-      tags$style(htmltools::HTML(report_style))
+      htmltools::includeCSS(system.file("report", "report.css", package = "honestmargin"))
     ),
     tags$main(
       report_opening(title, verdicts, told),
@@ -41,7 +42,9 @@ report_page <- function(x, verdicts, how) {
       report_readings(x, verdicts),
       if (study) report_conditions(x$plan),
       report_methods(verdicts),
-      tags$footer(paste0("Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")))
+      tags$footer(paste0(
+        "Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")
+      ))
     )
   )
 }

@@ -46,14 +46,20 @@ choose_rows <- function(verdicts, workload, metric) {
     }
     unknown <- setdiff(wanted, verdicts[[column]])
     if (length(unknown)) {
-      abort_input(paste0("no ", column, " '", unknown[1], "'"), todo = did_you_mean(unknown[1], unique(verdicts[[column]])))
+      abort_input(
+        paste0("no ", column, " '", unknown[1], "'"),
+        todo = did_you_mean(unknown[1], unique(verdicts[[column]]))
+      )
     }
     rows[rows[[column]] %in% wanted, , drop = FALSE]
   }
   rows <- pick(pick(verdicts, "workload", workload), "metric", metric)
   if (is.null(metric) && any(rows$role == "primary")) rows <- rows[rows$role == "primary", , drop = FALSE]
   if (!nrow(rows)) {
-    abort_input("this workload does not have that metric", todo = "leave out --workload or --metric to see all there are")
+    abort_input(
+      "this workload does not have that metric",
+      todo = "leave out --workload or --metric to see all there are"
+    )
   }
   rows$label <- metric_labels(rows$metric, told_of(verdicts))
   structure(rows, told = told_of(verdicts))
@@ -95,7 +101,10 @@ trace_data <- function(x, workload, ..., slices = 600) {
   traced <- x$passes[x$passes$pass %in% names(x$traces) & x$passes$role == "counted" & x$passes$outcome == "ok", ]
   workload <- empty_to(workload, traced$workload[1])[1]
   if (!workload %in% traced$workload) {
-    abort_input(paste0("no frame log of workload '", workload, "'"), todo = did_you_mean(workload, unique(traced$workload)))
+    abort_input(
+      paste0("no frame log of workload '", workload, "'"),
+      todo = did_you_mean(workload, unique(traced$workload))
+    )
   }
   traced <- traced[traced$workload == workload, ]
   arms <- intersect(arm_order(traced$arm, plan_arms(x$plan)), traced$arm)

@@ -32,7 +32,9 @@ read_study <- function(path, metrics = list(), layout = NULL) {
   parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
   readings <- do.call(rbind, lapply(parts, `[`, columns))
   if (is.null(readings)) {
-    abort_input("no readings: neither frame logs nor scores", path, "put frame logs into frames/, or scores into passes.csv")
+    abort_input(
+      "no readings: neither frame logs nor scores", path, "put frame logs into frames/, or scores into passes.csv"
+    )
   }
   readings <- complete_readings(readings, known, source = path)
   ceilings <- ceilings_of(folder$passes, do.call(rbind, lapply(loaded, `[[`, "pile")))
@@ -63,15 +65,19 @@ load_pass <- function(pass, folder, metrics) {
     {
       frames <- read_frames(folder$traces[[pass]], folder$layout)
       list(
-        values = data.frame(pass = pass, t(frame_summary(frames$frame_time_ms, metrics = metrics)), check.names = FALSE),
+        values = data.frame(
+          pass = pass, t(frame_summary(frames$frame_time_ms, metrics = metrics)), check.names = FALSE
+        ),
         pile = data.frame(pass = pass, t(pile_of_pass(frames$frame_time_ms))),
         findings = attr(frames, "findings")
       )
     },
     honestmargin_error_input = function(e) {
-      list(findings = new_finding("warning", "unreadable", paste0("pass ", pass, " is not summarised: ", sub("\n.*", "", conditionMessage(e))),
-        empty_to(e$todo, ""),
-        pass = pass
+      list(findings = new_finding("warning", "unreadable", paste0(
+        "pass ", pass, " is not summarised: ", sub("\n.*", "", conditionMessage(e))
+      ),
+      empty_to(e$todo, ""),
+      pass = pass
       ))
     }
   )
@@ -87,7 +93,11 @@ trace_readings <- function(passes, values) {
   traced <- passes[passes$workload %in% passes$workload[passes$pass %in% values$pass], , drop = FALSE]
   at <- match(traced$pass, values$pass)
   rows <- lapply(metrics, function(id) {
-    data.frame(traced[setdiff(pass_columns, c("started", "note"))], metric = id, value = values[[id]][at], unit = NA, better = NA, scale = NA)
+    data.frame(
+      traced[setdiff(pass_columns, c("started", "note"))],
+      metric = id, value = values[[id]][at], unit = NA,
+      better = NA, scale = NA
+    )
   })
   out <- do.call(rbind, rows)
   out[order(match(out$pass, passes$pass)), , drop = FALSE]
@@ -96,9 +106,11 @@ trace_readings <- function(passes, values) {
 empty_pass_findings <- function(passes, readings) {
   silent <- setdiff(passes$pass[passes$outcome %in% c("ok", "artefact")], readings$pass[!is.na(readings$value)])
   do.call(bind_findings, lapply(silent, function(pass) {
-    new_finding("warning", "empty", paste0("pass ", pass, " is recorded as ok but has neither a frame log nor a score"),
-      "add its log, or record what happened in the column outcome",
-      pass = pass
+    new_finding("warning", "empty", paste0(
+      "pass ", pass, " is recorded as ok but has neither a frame log nor a score"
+    ),
+    "add its log, or record what happened in the column outcome",
+    pass = pass
     )
   }))
 }
@@ -108,8 +120,20 @@ unplanned_findings <- function(plan, passes) {
   workloads <- vapply(plan$workloads, `[[`, "", "id")
   new <- setdiff(sub("/.*", "", passes$workload), workloads)
   bind_findings(
-    if (length(bad)) new_finding("warning", "unplanned", paste0("arm ", some_of(bad), " is not in the plan"), "add it to the plan, or mend passes.csv", arm = bad[1]),
-    if (length(new)) new_finding("warning", "unplanned", paste0("workload ", some_of(new), " is not in the plan"), "add it to the plan, or mend passes.csv", workload = new[1])
+    if (length(bad)) {
+      new_finding(
+        "warning", "unplanned", paste0("arm ", some_of(bad), " is not in the plan"),
+        "add it to the plan, or mend passes.csv",
+        arm = bad[1]
+      )
+    },
+    if (length(new)) {
+      new_finding(
+        "warning", "unplanned", paste0("workload ", some_of(new), " is not in the plan"),
+        "add it to the plan, or mend passes.csv",
+        workload = new[1]
+      )
+    }
   )
 }
 

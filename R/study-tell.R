@@ -66,7 +66,9 @@ shown_change <- function(rows) show_change(rows$change, rows$scale, rows$unit, h
 #' @noRd
 shown_interval <- function(rows) {
   width <- half_width(rows)
-  text <- paste(show_change(rows$lower, "absolute", "", width), "to", show_change(rows$upper, rows$scale, rows$unit, width))
+  text <- paste(
+    show_change(rows$lower, "absolute", "", width), "to", show_change(rows$upper, rows$scale, rows$unit, width)
+  )
   ifelse(is.na(rows$lower), "", text)
 }
 
@@ -124,7 +126,9 @@ workload_sentence <- function(rows, place, told) {
   clauses <- c(
     differing_clauses(is_in(c("clear gain", "clear loss", "gain", "loss")), told),
     grouped_clause(is_in("negligible"), "no difference worth having: ", told),
-    grouped_clause(is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)),
+    grouped_clause(
+      is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
+    ),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
     grouped_clause(is_in("no basis"), "not known: ", told, main_reason)
   )

@@ -53,7 +53,10 @@
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
                   steady = FALSE, noise = NULL, include_excluded = FALSE, ignore_ceiling = FALSE) {
   if (!is.list(x)) {
-    abort_input("weigh() takes a readings table or a study", todo = "read the file first: weigh(read_readings(path)) or weigh(read_study(path))")
+    abort_input(
+      "weigh() takes a readings table or a study",
+      todo = "read the file first: weigh(read_readings(path)) or weigh(read_study(path))"
+    )
   }
   checkmate::assert_flag(steady)
   study <- if (inherits(x, "honestmargin_study")) x
@@ -82,21 +85,35 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
 check_baseline <- function(baseline, readings, plan) {
   arms <- arm_order(c(readings$arm, plan_arms(plan)), plan_arms(plan))
   if (!length(baseline)) {
-    abort_needed("which arm is the baseline?", todo = paste0("give --baseline (in R: baseline =); the arms are ", some_of(arms, 12)))
+    abort_needed(
+      "which arm is the baseline?",
+      todo = paste0("give --baseline (in R: baseline =); the arms are ", some_of(arms, 12))
+    )
   }
   if (!baseline %in% arms) {
     abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
   }
-  if (length(arms) < 2) abort_input("one arm only", todo = "a comparison needs the baseline and at least one other arm")
+  if (length(arms) < 2) {
+    abort_input(
+      "one arm only",
+      todo = "a comparison needs the baseline and at least one other arm"
+    )
+  }
   if (!any(readings$better != "none")) {
-    abort_needed("no metric with a direction", todo = "say which direction is better, in a column better or with --better")
+    abort_needed(
+      "no metric with a direction",
+      todo = "say which direction is better, in a column better or with --better"
+    )
   }
 }
 
 check_metrics <- function(ids, readings, word, default = NULL) {
   unknown <- setdiff(ids, readings$metric)
   if (length(unknown)) {
-    abort_input(paste0(word, " names '", unknown[1], "', which is no metric here"), todo = did_you_mean(unknown[1], unique(readings$metric)))
+    abort_input(
+      paste0(word, " names '", unknown[1], "', which is no metric here"),
+      todo = did_you_mean(unknown[1], unique(readings$metric))
+    )
   }
   if (is.null(ids)) default else ids
 }
@@ -125,13 +142,20 @@ rescale_nonpositive <- function(readings) {
   for (id in unique(readings$metric[low])) {
     at <- which(low & readings$metric == id)[1]
     if (id %in% names(by_id(known_metrics()))) {
-      abort_input(paste0("'", id, "' is ", readings$value[at], " in pass ", readings$pass[at], "; it must be above 0 to be told in percent"),
+      abort_input(
+        paste0(
+          "'", id, "' is ", readings$value[at], " in pass ", readings$pass[at],
+          "; it must be above 0 to be told in percent"
+        ),
         todo = "record what happened to that pass in the column outcome, or exclude it with a reason"
       )
     }
     readings$scale[readings$metric == id] <- "absolute"
     attr(readings, "findings") <- bind_findings(attr(readings, "findings"), new_finding("warning", "scale",
-      paste0("'", id, "' has values at or below 0, so its changes are told as differences in its unit, and worth is read so too"),
+      paste0(
+        "'", id,
+        "' has values at or below 0, so its changes are told as differences in its unit, and worth is read so too"
+      ),
       "name its worth in that unit",
       metric = id
     ))
@@ -150,6 +174,12 @@ rescale_nonpositive <- function(readings) {
 #' outcome_table(read_study(demo_study()))
 outcome_table <- function(x) {
   study <- inherits(x, "honestmargin_study")
-  passes <- if (study) x$passes else unique(as.data.frame(complete_readings(x))[c("pass", "workload", "arm", "outcome", "role")])
+  passes <- if (study) {
+    x$passes
+  } else {
+    unique(as.data.frame(complete_readings(x))[c(
+      "pass", "workload", "arm", "outcome", "role"
+    )])
+  }
   count_outcomes(passes, if (study) plan_arms(x$plan))
 }

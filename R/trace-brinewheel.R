@@ -27,14 +27,20 @@ demo_truth <- function() {
 #' @param scene `"harbour"` or `"tunnel"`.
 #' @param rate Report rate of the dial controller in Hz.
 #' @param level How slow the machine is at this moment, as a factor of frame time.
-#' @param seconds Length of the pass. @param seed Integer.
+#' @param seconds Length of the pass.
+#' @param seed Integer; the same seed gives the same pass.
 #' @return Numeric vector of frame times in ms.
 #' @export
 #' @examples
 #' length(play_scene("harbour", 2000, seconds = 5, seed = 7))
 play_scene <- function(scene, rate, level = 1, seconds = 60, seed = NULL) {
   scenes <- demo_truth()$scenes
-  if (!scene %in% names(scenes)) abort_input(paste0("unknown scene '", scene, "'"), todo = did_you_mean(scene, names(scenes)))
+  if (!scene %in% names(scenes)) {
+    abort_input(
+      paste0("unknown scene '", scene, "'"),
+      todo = did_you_mean(scene, names(scenes))
+    )
+  }
   s <- scenes[[scene]]
   fast <- as.numeric(rate) > 1000
   simulate_frames(seconds,

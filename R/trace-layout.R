@@ -60,7 +60,9 @@ comma_alone <- function(lines, used, half) {
   first <- lines[used[1]]
   heading <- grepl("[[:alpha:]]", first)
   if (heading) {
-    return(sample_table(lines, used, if (grepl(",", first)) "comma" else "none", if (grepl(",", first)) "point" else "comma"))
+    return(sample_table(
+      lines, used, if (grepl(",", first)) "comma" else "none", if (grepl(",", first)) "point" else "comma"
+    ))
   }
   counts <- nrow(parts) > 2 && any(apply(parts, 2, function(v) all(diff(v) > 0)))
   if (counts) {
@@ -111,7 +113,8 @@ choose_column <- function(sample) {
     return(list(nothing = "no column looks like frame times or timestamps"))
   }
   agree <- matching_pair(sample, kinds, stamps, times)
-  pick <- if (!is.null(agree)) agree else if (length(stamps) == 1) stamps else if (!length(stamps) && length(times) == 1) times
+  only <- if (length(stamps)) stamps else times
+  pick <- if (!is.null(agree)) agree else if (length(only) == 1) only
   if (is.null(pick)) {
     several <- sample$columns[if (length(stamps)) stamps else times]
     return(list(ambiguous = paste0("columns ", some_of(column_names(sample, several)), " may each hold the frames")))
@@ -136,7 +139,13 @@ column_kind <- function(v) {
   step <- diff(v)
   if (all(step == 1) || all(step == 0)) {
     # a running number, or a constant such as a width
-    return(if (all(step == 0) && v[1] > 0) list(holds = "constant", units = plausible_units(v[1])) else list(holds = "count"))
+    return(if (all(step == 0) && v[1] > 0) {
+      list(
+        holds = "constant", units = plausible_units(v[1])
+      )
+    } else {
+      list(holds = "count")
+    })
   }
   # a few steps back are a fault of a clock, not a sign of durations
   if (mean(step >= 0) > 0.9 && v[length(v)] > v[1]) {

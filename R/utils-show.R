@@ -22,7 +22,9 @@ show_change <- function(x, scale, unit = "", width = NA) {
   places <- ifelse(known, 1 - floor(log10(ifelse(known, width, 1))), 2 - floor(log10(pmax(abs(x), 0.01))))
   places <- pmax(0, pmin(4, ifelse(is.na(places), 1, places)))
   x <- round(x, places) + 0
-  text <- unlist(Map(function(v, p) if (is.na(v)) "" else sprintf(if (v == 0) "%.*f" else "%+.*f", as.integer(p), v), x, places))
+  text <- unlist(Map(
+    function(v, p) if (is.na(v)) "" else sprintf(if (v == 0) "%.*f" else "%+.*f", as.integer(p), v), x, places
+  ))
   paste0(text, ifelse(nzchar(text), show_suffix(scale, unit), ""))
 }
 

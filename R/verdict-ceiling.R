@@ -9,7 +9,9 @@ apply_ceiling <- function(row, ceilings) {
   }
   limit <- paste0(show_number(1000 / held$limit_ms[held$touched]), " fps")
   if (all(held$touched)) {
-    return(block_row(row, paste0("both held at a ceiling (", paste(unique(limit), collapse = ", "), "): the difference is hidden")))
+    return(block_row(
+      row, paste0("both held at a ceiling (", paste(unique(limit), collapse = ", "), "): the difference is hidden")
+    ))
   }
   side <- c("arm", "baseline")[held$touched]
   row$verdict <- verdict_bound(row$verdict, side)

@@ -120,7 +120,7 @@ decide <- function(row, found, family, ceilings) {
   alpha <- family_alpha(row$confidence, family)
   if (row$noise == 0 && row$lower == row$upper) {
     row$verdict <- "no basis"
-    row$reason <- "passes are the same to the last digit, so they show no noise; check that they are not copies of one pass"
+    row$reason <- "passes are the same to the last digit, so they show no noise; are they copies of one pass?"
     return(row)
   }
   row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"

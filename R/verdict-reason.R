@@ -27,7 +27,11 @@ failure_words <- function(cell, arm, baseline) {
 
 design_words <- function(design, stored, first) {
   switch(design$kind,
-    stints = if (design$returned) "one return to the first arm: a step between stints would count as the setting" else "steadiness declared, straight drift taken out",
+    stints = if (design$returned) {
+      "one return to the first arm: a step between stints would count as the setting"
+    } else {
+      "steadiness declared, straight drift taken out"
+    },
     single = paste0("noise not measured here but taken from ", stored_noise(stored, first)$source),
     ""
   )

@@ -7,7 +7,11 @@ write_whole <- function(path, write) {
   folder <- dirname(path)
   if (dir.exists(path)) abort_stuck("is a folder", path, "name a file in it")
   if (!dir.exists(folder)) abort_stuck("no such folder", folder, "make the folder first, or name another")
-  if (file.access(folder, 2) != 0) abort_stuck("this folder cannot be written", folder, "name another folder, or change its permissions")
+  if (file.access(folder, 2) != 0) {
+    abort_stuck(
+      "this folder cannot be written", folder, "name another folder, or change its permissions"
+    )
+  }
   # the ending stays, since figure devices and readers go by it
   beside <- file.path(folder, paste0(".part-", Sys.getpid(), "-", basename(path)))
   on.exit(unlink(beside))

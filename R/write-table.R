@@ -14,18 +14,17 @@ guard_cells <- function(table) {
 #' @param table Data frame. @return Lines of CSV.
 #' @noRd
 csv_lines <- function(table) {
-  kept <- guard_cells(as.data.frame(table))
-  strip <- textConnection("lines", "w", local = TRUE, encoding = "UTF-8")
-  on.exit(close(strip))
-  utils::write.csv(kept, strip, row.names = FALSE, na = "")
-  lines
+  utils::capture.output(utils::write.csv(guard_cells(as.data.frame(table)), row.names = FALSE, na = ""))
 }
 
 #' @param ... Named parts of one object. @return One string of JSON.
 #' @noRd
 json_text <- function(...) {
   parts <- lapply(list(...), function(part) if (is.data.frame(part)) as.data.frame(unclass(part)) else part)
-  as.character(jsonlite::toJSON(parts, dataframe = "rows", auto_unbox = TRUE, na = "null", null = "null", digits = NA, pretty = TRUE))
+  as.character(jsonlite::toJSON(
+    parts,
+    dataframe = "rows", auto_unbox = TRUE, na = "null", null = "null", digits = NA, pretty = TRUE
+  ))
 }
 
 package_version_text <- function() as.character(utils::packageVersion("honestmargin"))

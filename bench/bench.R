@@ -11,7 +11,10 @@ cat("honestmargin", as.character(packageVersion("honestmargin")), "on", R.versio
 x <- rep(simulate_frames(2000, mean_ms = 7, seed = 1), length.out = 1e7)
 in_base <- function() {
   s <- sort(x)
-  c(mean(x), quantile(x, c(.5, .95, .99, .999)), mean(tail(s, 1e5)), mean(tail(s, 1e4)), median(abs(diff(x))), sum(x > 2.5 * runmed(x, 61)))
+  c(
+    mean(x), quantile(x, c(.5, .95, .99, .999)), mean(tail(s, 1e5)), mean(tail(s, 1e4)), median(abs(diff(x))),
+    sum(x > 2.5 * runmed(x, 61))
+  )
 }
 base <- best_of(1, in_base)
 ours <- best_of(3, function() frame_summary(x))
@@ -19,7 +22,10 @@ said("frame_summary, 10 million frames: base R over ours", sprintf("%.1f x", bas
 invisible(gc(reset = TRUE))
 before <- sum(gc()[, 2])
 invisible(frame_summary(x))
-said("R memory on top of the data, peak", sprintf("%.2f x data", (sum(gc()[, 6]) - before) / (8e7 / 2^20)), "1 x or less")
+said(
+  "R memory on top of the data, peak", sprintf("%.2f x data", (sum(gc()[, 6]) - before) / (8e7 / 2^20)),
+  "1 x or less"
+)
 rm(x)
 
 log <- tempfile(fileext = ".csv")
@@ -29,24 +35,39 @@ invisible(data.table::fread(log, showProgress = FALSE))
 plain <- best_of(3, function() data.table::fread(log, showProgress = FALSE))
 read <- best_of(3, function() frame_summary(read_frames(log)$frame_time_ms))
 both <- best_of(3, function() data.table::fread(log, showProgress = FALSE, nThread = parallel::detectCores()))
-said(sprintf("read and summarise a log of %.0f MB: ours over fread", file.size(log) / 1e6), sprintf("%.2f x", read / plain), "1.5 x or less")
+said(
+  sprintf("read and summarise a log of %.0f MB: ours over fread", file.size(log) / 1e6),
+  sprintf("%.2f x", read / plain), "1.5 x or less"
+)
 said("  the same over fread told to use every core", sprintf("%.2f x", read / both), "(no aim)")
 unlink(log)
 
 set.seed(1)
-table <- expand.grid(arm = letters[1:4], block = 1:10, workload = paste0("w", 1:5), metric = paste0("m", 1:3), stringsAsFactors = FALSE)
+table <- expand.grid(
+  arm = letters[1:4], block = 1:10, workload = paste0("w", 1:5), metric = paste0("m", 1:3), stringsAsFactors = FALSE
+)
 table$value <- exp(rnorm(nrow(table), sd = 0.01))
 table$better <- "higher"
 table$pass <- paste(table$arm, table$block, table$workload)
 table$order <- ave(seq_len(nrow(table)), table$workload, table$metric, FUN = function(i) sample(length(i)))
 for (i in 1:5) invisible(weigh(table, baseline = "a")) # R compiles a function on its second call
-said("weigh, 4 arms x 10 passes x 5 workloads x 3 metrics", sprintf("%.0f ms", 1000 * median(replicate(9, seconds(weigh(table, baseline = "a"))))), "100 ms or less")
+said(
+  "weigh, 4 arms x 10 passes x 5 workloads x 3 metrics",
+  sprintf("%.0f ms", 1000 * median(replicate(9, seconds(weigh(table, baseline = "a"))))), "100 ms or less"
+)
 
 small <- tempfile(fileext = ".csv")
-writeLines(c("arm,score", paste0(rep(c("off", "on"), 5), ",", c(100, 104, 101, 104, 99, 103, 100, 104, 100, 103))), small)
-start <- best_of(5, function() system2("honestmargin", c("weigh", small, "--baseline", "off"), stdout = FALSE, stderr = FALSE))
+writeLines(
+  c("arm,score", paste0(rep(c("off", "on"), 5), ",", c(100, 104, 101, 104, 99, 103, 100, 104, 100, 103))), small
+)
+start <- best_of(
+  5, function() system2("honestmargin", c("weigh", small, "--baseline", "off"), stdout = FALSE, stderr = FALSE)
+)
 bare <- best_of(5, function() system2("Rscript", c("-e", "1"), stdout = FALSE))
-said("honestmargin weigh on a small CSV, start to end", sprintf("%.2f s", start), sprintf("1 s or less (R alone: %.2f s)", bare))
+said(
+  "honestmargin weigh on a small CSV, start to end", sprintf("%.2f s", start),
+  sprintf("1 s or less (R alone: %.2f s)", bare)
+)
 
 cat("\nCalibration, 1000 studies a line (make calibrate: 4000)\n")
 print_calibration(run_calibration(small_scenarios(), 1000))

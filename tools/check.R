@@ -18,8 +18,13 @@ log <- readLines("honestmargin.Rcheck/00check.log")
 status <- grep("^Status:", log, value = TRUE)
 cat(status, "\n")
 # a first submission and a clock that cannot be checked without a network are facts, not faults
-allowed <- c("checking CRAN incoming feasibility", "checking for future file timestamps", "checking HTML version of manual")
+allowed <- c(
+  "checking CRAN incoming feasibility", "checking for future file timestamps", "checking HTML version of manual"
+)
 notes <- grep("[.][.][.] (\\[[^]]*\\] )?(NOTE|WARNING|ERROR)", log, value = TRUE)
 bad <- notes[!grepl(paste(allowed, collapse = "|"), notes)]
-if (length(bad)) cat("not allowed:", bad, sep = "\n  ")
+if (length(bad)) {
+  writeLines(log[unlist(lapply(match(bad, log), function(i) i:min(length(log), i + 14)))])
+  cat("not allowed:", bad, sep = "\n  ")
+}
 quit(status = length(bad) > 0 || !length(status))

@@ -11,11 +11,16 @@ lib <- if (length(writable)) writable[1] else path.expand(Sys.getenv("R_LIBS_USE
 dir.create(lib, recursive = TRUE, showWarnings = FALSE)
 dir.create(".setup", showWarnings = FALSE)
 stamp <- ".setup/installed"
-there <- file.exists(stamp) && identical(readLines(stamp), c(state, lib)) && file.exists(file.path(lib, "honestmargin", "DESCRIPTION"))
+there <- file.exists(stamp) && identical(
+  readLines(stamp), c(state, lib)
+) && file.exists(file.path(lib, "honestmargin", "DESCRIPTION"))
 if (!there || !identical(readLines(file.path(lib, "honestmargin", "built-from"), warn = FALSE), getwd())) {
   cat("setup: building honestmargin into", lib, "\n")
   log <- ".setup/install.log"
-  if (system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(lib)), "."), stdout = log, stderr = log) != 0) {
+  if (system2(
+    file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(lib)), "."),
+    stdout = log, stderr = log
+  ) != 0) {
     cat(readLines(log), sep = "\n")
     quit(status = 1)
   }
@@ -35,5 +40,10 @@ if (!identical(Sys.readlink(command), script)) {
   file.symlink(script, command)
   cat("setup: the command is", command, "\n")
 }
-if (!place %in% strsplit(Sys.getenv("PATH"), ":", fixed = TRUE)[[1]]) cat("setup: put", place, "on your PATH to use the command by its name\n")
+if (!place %in% strsplit(
+  Sys.getenv("PATH"), ":",
+  fixed = TRUE
+)[[1]]) {
+  cat("setup: put", place, "on your PATH to use the command by its name\n")
+}
 writeLines(place, ".setup/path")

@@ -23,8 +23,17 @@ yaml::write_yaml(
     about = "What the simulator put in; tests compare the verdicts with it.",
     seed = 12L,
     changes_percent = list(
-      harbour = list(fps_avg = list(`500` = 0, `1000` = 0, `2000` = round(100 * (1 / truth$scenes$harbour$slower_at_2000 - 1), 2)),
-        low1_quantile = list(`500` = 0, `1000` = 0, `2000` = round(100 * (1 / (truth$scenes$harbour$slower_at_2000 * truth$scenes$harbour$busier_at_2000) - 1), 2))),
+      harbour = list(
+        fps_avg = list(
+          `500` = 0, `1000` = 0, `2000` = round(100 * (1 / truth$scenes$harbour$slower_at_2000 - 1), 2)
+        ),
+        low1_quantile = list(
+          `500` = 0, `1000` = 0,
+          `2000` = round(
+            100 * (1 / (truth$scenes$harbour$slower_at_2000 * truth$scenes$harbour$busier_at_2000) - 1), 2
+          )
+        )
+      ),
       tunnel = "held at a limiter of 120 fps; the average cannot be answered, nothing else differs",
       pebblemark = list(score = list(`500` = 0, `1000` = 0, `2000` = 0))
     )

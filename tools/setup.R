@@ -24,7 +24,7 @@ fields <- list(
   lint = "Config/Needs/lint", docs = "Config/Needs/docs"
 )
 programs <- list(
-  test = c(pandoc = "pandoc", chromium = "chromium"),
+  test = c(pandoc = "pandoc", chromium = "chromium"), docs = c(pandoc = "pandoc", qpdf = "qpdf"),
   shots = c(chromium = "chromium", xterm = "xterm", Xvfb = "xvfb", import = "imagemagick")
 )
 needed <- do.call(rbind, lapply(unlist(fields[levels_wanted]), field))
@@ -73,7 +73,7 @@ install_from_debian <- function() {
   }
   say("asking Debian for built packages")
   as_root(c("apt-get", "update", "-qq"))
-  debs <- paste0("r-cran-", tolower(missing$package))
+  debs <- sprintf("r-cran-%s", tolower(missing$package))
   found <- candidates(c(debs, unname(tools)))
   upstream <- sub("[+~-].*", "", sub("^[0-9]+:", "", found))
   floor <- stats::setNames(missing$version, debs)

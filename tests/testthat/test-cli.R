@@ -1,4 +1,7 @@
-scores <- c("arm,score", "off,100", "on,104.1", "off,101", "on,104.4", "off,99.5", "on,103.9", "off,100.2", "on,104.0", "off,100.1", "on,103.2")
+scores <- c(
+  "arm,score", "off,100", "on,104.1", "off,101", "on,104.4", "off,99.5", "on,103.9", "off,100.2", "on,104.0",
+  "off,100.1", "on,103.2"
+)
 
 test_that("a two-column file is weighed; data on standard output only", {
   file <- write_lines(scores)
@@ -47,13 +50,21 @@ test_that("exit statuses are as contracted, and messages say what to do", {
 test_that("a figure is a file of the size asked for, or its numbers", {
   folder <- withr::local_tempdir()
   png <- file.path(folder, "c.png")
-  expect_identical(run_cli("figure", demo_study(), "--of", "passes", "--workload", "harbour", "--size", "900x500", "--file", png)$status, 0L)
+  expect_identical(
+    run_cli(
+      "figure", demo_study(), "--of", "passes", "--workload", "harbour", "--size", "900x500", "--file", png
+    )$status,
+    0L
+  )
   # width and height stand in the first chunk of a PNG
   head <- readBin(png, "raw", 24)
   expect_identical(as.integer(head[c(19, 20, 23, 24)]), c(900L %/% 256L, 900L %% 256L, 500L %/% 256L, 500L %% 256L))
   svg <- file.path(folder, "t.svg")
   expect_identical(run_cli("figure", demo_study(), "--of", "trace", "--workload", "tunnel", "--file", svg)$status, 0L)
-  expect_match(paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(svg), "//*[local-name()='text']")), collapse = "|"), "2000 Hz.*frame time \\(ms\\)")
+  expect_match(
+    paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(svg), "//*[local-name()='text']")), collapse = "|"),
+    "2000 Hz.*frame time \\(ms\\)"
+  )
   numbers <- run_cli("figure", demo_study(), "--of", "change", "--metric", "fps_avg", "--format", "csv")
   expect_identical(read.csv(text = numbers$stdout)$arm, rep(c(500L, 1000L, 2000L), 2))
   expect_identical(run_cli("figure", demo_study())$status, 2L)

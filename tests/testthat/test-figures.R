@@ -7,7 +7,11 @@ test_that("figures draw the numbers of the verdicts", {
   p <- plot_change(study, "harbour", "fps_avg")
   expect_s3_class(p, "ggplot")
   drawn <- lapply(seq_along(p$layers), function(i) ggplot2::layer_data(p, i))
-  has <- function(column, values) any(vapply(drawn, function(l) column %in% names(l) && setequal(round(l[[column]], 6), round(values, 6)), NA))
+  has <- function(column, values) {
+    any(vapply(
+      drawn, function(l) column %in% names(l) && setequal(round(l[[column]], 6), round(values, 6)), NA
+    ))
+  }
   expect_true(has("xend", d$upper))
   expect_true(has("xmax", 2))
 })
@@ -33,7 +37,9 @@ test_that("a thinned trace keeps the slowest frame and the length", {
 test_that("unknown workloads, kinds and too many panels are named", {
   expect_message_of(plot_change(study, "harbor"), "honestmargin_error_input", "did you mean 'harbour'")
   expect_message_of(plot_trace(study, "pebblemark"), "honestmargin_error_input", "no frame log")
-  expect_message_of(plot_change(study, metric = unique(study$readings$metric)), "honestmargin_error_input", "no metric 'frames'")
+  expect_message_of(
+    plot_change(study, metric = unique(study$readings$metric)), "honestmargin_error_input", "no metric 'frames'"
+  )
   every <- unique(weigh(study)$metric)
   expect_message_of(plot_change(study, metric = every), "honestmargin_error_needed", "panels do not fit")
 })

@@ -1,6 +1,7 @@
 # The floors of the house, read from the code's own calls.
 floors <- c(
-  utils = 0, conditions = 0, honestmargin = 0, metric = 1, trace = 1, design = 1, noise = 1, check = 1, verdict = 1, tune = 1,
+  utils = 0, conditions = 0, honestmargin = 0, metric = 1, trace = 1, design = 1, noise = 1, check = 1, verdict = 1,
+  tune = 1,
   read = 2, write = 2, ledger = 2, capture = 2, study = 3, plot = 4, report = 4, cli = 4, app = 4
 )
 
@@ -10,7 +11,10 @@ rooms <- function() {
   info <- lapply(files, function(f) {
     code <- parse(f, keep.source = FALSE)
     is_definition <- vapply(code, function(x) is.call(x) && as.character(x[[1]])[1] == "<-" && is.name(x[[2]]), NA)
-    list(defines = vapply(code[is_definition], function(x) as.character(x[[2]]), ""), uses = unique(unlist(lapply(code, all.names))), code = code)
+    list(
+      defines = vapply(code[is_definition], function(x) as.character(x[[2]]), ""),
+      uses = unique(unlist(lapply(code, all.names))), code = code
+    )
   })
   stats::setNames(info, sub("[.]R$", "", basename(files)))
 }
@@ -34,7 +38,9 @@ test_that("every file stands in a room with a floor", {
 
 test_that("no arrow runs up a floor and no two files of different rooms call in a circle", {
   info <- rooms()
-  owner <- unlist(lapply(names(info), function(n) stats::setNames(rep(n, length(info[[n]]$defines)), info[[n]]$defines)))
+  owner <- unlist(lapply(
+    names(info), function(n) stats::setNames(rep(n, length(info[[n]]$defines)), info[[n]]$defines)
+  ))
   expect_identical(names(owner)[duplicated(names(owner))], character())
   arrows <- do.call(rbind, lapply(names(info), function(n) {
     used <- setdiff(intersect(info[[n]]$uses, names(owner)), info[[n]]$defines)
@@ -52,7 +58,8 @@ test_that("the core names no interface and touches no file", {
   info <- rooms()
   core <- info[floors[room_of(names(info))] <= 1]
   outside <- c(
-    "ggplot2", "htmltools", "optparse", "jsonlite", "yaml", "svglite", "ragg", "processx", "DBI", "RSQLite", "nanoparquet", "cli",
+    "ggplot2", "htmltools", "optparse", "jsonlite", "yaml", "svglite", "ragg", "processx", "DBI", "RSQLite",
+    "nanoparquet", "cli",
     "cat", "print", "readLines", "writeLines", "file", "readRDS", "message", "readline", "Sys.time", "Sys.getenv"
   )
   touched <- lapply(core, function(file) intersect(unlist(lapply(file$code, find_calls)), outside))

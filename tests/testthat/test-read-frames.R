@@ -31,7 +31,9 @@ test_that("packed and wide-character files are read", {
   close(con)
   expect_equal(read_frames(gz)$frame_time_ms, ms)
   wide <- withr::local_tempfile()
-  writeBin(iconv(paste0("\ufeff", paste(c("ms", ms), collapse = "\n"), "\n"), "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]], wide)
+  writeBin(
+    iconv(paste0("\ufeff", paste(c("ms", ms), collapse = "\n"), "\n"), "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]], wide
+  )
   expect_equal(read_frames(wide)$frame_time_ms, ms)
 })
 
@@ -55,21 +57,32 @@ test_that("a file with two readings stops instead of guessing", {
   two <- write_lines("a,b", paste(ms, ms + 1, sep = ","))
   expect_message_of(read_frames(two), "honestmargin_error_input", "two ways.*'a', 'b'")
   expect_equal(read_frames(two, list(column = "b", holds = "durations", unit = "ms"))$frame_time_ms, ms + 1)
-  expect_message_of(read_frames(write_lines("16,67", "16,70", "17,01", "16,50")), "honestmargin_error_input", "decimal mark")
+  expect_message_of(
+    read_frames(write_lines("16,67", "16,70", "17,01", "16,50")), "honestmargin_error_input", "decimal mark"
+  )
 })
 
 test_that("layouts are checked and named columns found", {
   file <- write_lines("a;b", paste(ms, ms * 2, sep = ";"))
   yaml <- write_lines("column: b", "holds: durations", "unit: ms", ext = ".yml")
   expect_equal(read_frames(file, yaml)$frame_time_ms, ms * 2)
-  expect_message_of(read_frames(file, list(column = "c", holds = "durations", unit = "ms")), "honestmargin_error_input", "no column 'c'")
-  expect_message_of(read_frames(file, list(colum = 1, holds = "durations", unit = "ms")), "honestmargin_error_input", "did you mean 'column'")
-  expect_message_of(read_frames(file, list(column = 1, holds = "frames", unit = "ms")), "honestmargin_error_input", "is no holds")
+  expect_message_of(
+    read_frames(file, list(column = "c", holds = "durations", unit = "ms")), "honestmargin_error_input",
+    "no column 'c'"
+  )
+  expect_message_of(
+    read_frames(file, list(colum = 1, holds = "durations", unit = "ms")), "honestmargin_error_input",
+    "did you mean 'column'"
+  )
+  expect_message_of(
+    read_frames(file, list(column = 1, holds = "frames", unit = "ms")), "honestmargin_error_input", "is no holds"
+  )
 })
 
 test_that("faults name file, line and what to do", {
   faults <- list(
-    zero = list(c("ms", 8, 0, 8, 8), "line 3: frame time 0"), negative = list(c("ms", 8, 8, -8, 8), "line 4: frame time -8"),
+    zero = list(c("ms", 8, 0, 8, 8), "line 3: frame time 0"),
+    negative = list(c("ms", 8, 8, -8, 8), "line 4: frame time -8"),
     text = list(c("ms", 8, 8, 8, "oops", 8, 8, 8), "line 5: 'oops' is not a number"),
     backwards = list(c("at", 0, 8, 16, 24, 32, 30, 38, 46, 54, 62, 70, 78, 86, 94), "timestamps run backwards"),
     none = list(c("name", "a", "b"), "no numeric column")

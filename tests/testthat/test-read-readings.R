@@ -17,7 +17,9 @@ test_that("numbers are read as people type them", {
 
 test_that("wide and long give the same table", {
   wide <- read_readings(write_lines("arm,pass,fps_avg,low1_mean", "a,1,100,50", "b,2,110,55"))
-  long <- read_readings(write_lines("arm,pass,metric,value", "a,1,fps_avg,100", "b,2,fps_avg,110", "a,1,low1_mean,50", "b,2,low1_mean,55"))
+  long <- read_readings(write_lines(
+    "arm,pass,metric,value", "a,1,fps_avg,100", "b,2,fps_avg,110", "a,1,low1_mean,50", "b,2,low1_mean,55"
+  ))
   expect_equal(as.data.frame(wide), as.data.frame(long), ignore_attr = TRUE)
 })
 
@@ -33,5 +35,8 @@ test_that("faults name line and remedy", {
   for (fault in faults) {
     expect_message_of(read_readings(write_lines(fault[[1]])), "honestmargin_error_input", fault[[2]])
   }
-  expect_message_of(read_readings(write_lines("arm,wobble", "a,1", "b,2")), "honestmargin_error_needed", "higher or a lower 'wobble'")
+  expect_message_of(
+    read_readings(write_lines("arm,wobble", "a,1", "b,2")), "honestmargin_error_needed",
+    "higher or a lower 'wobble'"
+  )
 })

@@ -27,12 +27,18 @@ test_that("the R example runs as written", {
 test_that("the example plan is one", {
   folder <- withr::local_tempdir()
   writeLines(chunk("plan-example"), file.path(folder, "study.yml"))
-  writeLines(c("pass,workload,arm,block,fps_avg", paste0(1:6, ",harbour,", c("off", "on"), ",", rep(1:3, each = 2), ",", 100 + 1:6)), file.path(folder, "passes.csv"))
+  writeLines(
+    c(
+      "pass,workload,arm,block,fps_avg",
+      paste0(1:6, ",harbour,", c("off", "on"), ",", rep(1:3, each = 2), ",", 100 + 1:6)
+    ),
+    file.path(folder, "passes.csv")
+  )
   expect_identical(weigh(read_study(folder))$metric, "fps_avg")
 })
 
 test_that("the installed command passes on words and status", {
-  skip_if(!nzchar(Sys.which("honestmargin")), "the command is not on the PATH")
+  source_root()
   run <- processx::run("honestmargin", c("weigh", "no such file.csv", "-b", "a b"), error_on_status = FALSE)
   expect_identical(run$status, 3L)
   expect_match(run$stderr, "no such file.csv: no such readings file")

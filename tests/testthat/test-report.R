@@ -2,8 +2,10 @@ browser <- Sys.which("chromium")
 
 dom_of <- function(page, extra = character()) {
   flags <- c(
-    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", paste0("--user-data-dir=", withr::local_tempdir(.local_envir = parent.frame()))
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+    paste0("--user-data-dir=", withr::local_tempdir(.local_envir = parent.frame()))
   )
   processx::run(browser, c(flags, extra, paste0("file://", page)), timeout = 90, error_on_status = FALSE)$stdout
 }
@@ -21,7 +23,9 @@ test_that("the report opens in a browser, stands alone and begins with the answe
   expect_length(xml2::xml_find_all(dom, "//figure//svg"), 8)
   primary <- xml2::xml_find_first(dom, "//section[h2='Verdicts']//table")
   expect_length(xml2::xml_find_all(primary, ".//tbody/tr"), 15)
-  expect_match(paste(text("//section[h2='Outcomes and exclusions']"), collapse = " "), "a system update ran during the pass")
+  expect_match(
+    paste(text("//section[h2='Outcomes and exclusions']"), collapse = " "), "a system update ran during the pass"
+  )
   expect_match(paste(text("//section[h2='Machine and conditions']"), collapse = " "), "Oddlantern K6")
 })
 
@@ -29,9 +33,14 @@ test_that("nothing sticks out of the page on a phone", {
   skip_if(!nzchar(browser), "chromium is not here")
   page <- withr::local_tempfile(fileext = ".html")
   write_report(read_study(demo_study()), page)
-  probe <- "<script>document.title = 'width ' + document.documentElement.scrollWidth + ' of ' + window.innerWidth</script></body>"
+  probe <- paste0(
+    "<script>document.title = 'width ' + document.documentElement.scrollWidth + ",
+    "' of ' + window.innerWidth</script></body>"
+  )
   writeLines(sub("</body>", probe, readLines(page), fixed = TRUE), page)
-  title <- xml2::xml_text(xml2::xml_find_first(xml2::read_html(dom_of(page, c("--window-size=500,800", "--dump-dom"))), "//title"))
+  title <- xml2::xml_text(xml2::xml_find_first(
+    xml2::read_html(dom_of(page, c("--window-size=500,800", "--dump-dom"))), "//title"
+  ))
   width <- as.numeric(regmatches(title, gregexpr("[0-9]+", title))[[1]])
   expect_length(width, 2)
   expect_lte(width[1], width[2])
@@ -43,5 +52,8 @@ test_that("nothing is half-written, and readings without a plan make a report to
   page <- file.path(folder, "r.html")
   expect_identical(write_report(x, page, baseline = "a"), page)
   expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "r.html")
-  expect_error(write_report(x, file.path(folder, "none", "r.html"), baseline = "a"), class = "honestmargin_error_stuck")
+  expect_error(
+    write_report(x, file.path(folder, "none", "r.html"), baseline = "a"),
+    class = "honestmargin_error_stuck"
+  )
 })

@@ -12,9 +12,12 @@ reference <- function(x) {
   # frames shown by time t, whole and in part
   shown <- stats::approx(c(0, at), 0:n, xout = 1000 * (0:seconds))$y
   c(
-    fps_avg = 1000 * n / sum(x), fps_median = 1000 / stats::median(x), fps_min = min(diff(shown)), fps_max = max(diff(shown)),
-    ms_p50 = q(.5), ms_p95 = q(.95), ms_p99 = q(.99), ms_p999 = q(.999), low1_quantile = 1000 / q(.99), low01_quantile = 1000 / q(.999),
-    low1_mean = 1000 / slowest(.01), low01_mean = 1000 / slowest(.001), low1_time = 1000 / by_time(.01), low01_time = 1000 / by_time(.001),
+    fps_avg = 1000 * n / sum(x), fps_median = 1000 / stats::median(x), fps_min = min(diff(shown)),
+    fps_max = max(diff(shown)),
+    ms_p50 = q(.5), ms_p95 = q(.95), ms_p99 = q(.99), ms_p999 = q(.999), low1_quantile = 1000 / q(.99),
+    low01_quantile = 1000 / q(.999),
+    low1_mean = 1000 / slowest(.01), low01_mean = 1000 / slowest(.001), low1_time = 1000 / by_time(.01),
+    low01_time = 1000 / by_time(.001),
     stutters_per_min = sum(stutter) / (sum(x) / 60000), stutter_share = 100 * sum((x - around)[stutter]) / sum(x),
     pacing_ms = stats::median(abs(diff(x))), frames = n, seconds = sum(x) / 1000,
     below_30 = 100 * sum(x[x > 1000 / 30]) / sum(x), below_60 = 100 * sum(x[x > 1000 / 60]) / sum(x)
@@ -48,7 +51,9 @@ test_that("floors and the tester's own metrics are told apart by name", {
   expect_equal(out$p90, c(9.8, 38))
   expect_equal(out$below_45, c(0, 100 * 70 / 90))
   bad <- new_metric("two_numbers", compute = range)
-  expect_message_of(frame_summary(c(1, 2), metrics = list(bad)), "honestmargin_error_input", "did not give one number")
+  expect_message_of(
+    frame_summary(c(1, 2), metrics = list(bad)), "honestmargin_error_input", "did not give one number"
+  )
 })
 
 test_that("frame times that cannot be are refused with their place", {
@@ -57,4 +62,14 @@ test_that("frame times that cannot be are refused with their place", {
   }
   expect_message_of(frame_summary(numeric()), "honestmargin_error_input", "at least one value")
   expect_message_of(frame_summary(list(a = 8, b = c(8, 0))), "honestmargin_error_input", "pass b, frame 2")
+})
+
+test_that("every metric of the kernel is described, with direction and unit", {
+  table <- metric_table(floors = c(30, 60))
+  expect_setequal(setdiff(names(frame_summary(c(8, 9, 10))), table$id), character())
+  expect_identical(
+    table$better[match(c("fps_avg", "ms_p99", "stutters_per_min", "frames"), table$id)],
+    c("higher", "lower", "lower", "none")
+  )
+  expect_identical(table$scale[match(c("low1_mean", "below_60"), table$id)], c("percent", "absolute"))
 })

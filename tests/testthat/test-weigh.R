@@ -26,7 +26,10 @@ test_that("two arms without blocks: Welch's interval on logarithms", {
 test_that("a published pair of samples gives the published interval", {
   # Student (1908), Biometrika 6, 1-25: extra sleep, paired differences; mean 1.58, 95 % 0.70 to 2.46
   s <- datasets::sleep
-  x <- data.frame(arm = as.character(s$group), block = as.character(s$ID), value = s$extra + 20, metric = "sleep", unit = "degrees", better = "higher")
+  x <- data.frame(
+    arm = as.character(s$group), block = as.character(s$ID), value = s$extra + 20, metric = "sleep",
+    unit = "degrees", better = "higher"
+  )
   v <- weigh(x, baseline = "1")
   expect_equal(v$scale, "absolute")
   expect_equal(round(c(v$change, v$lower, v$upper), 2), c(1.58, 0.70, 2.46))
@@ -35,7 +38,9 @@ test_that("a published pair of samples gives the published interval", {
 
 test_that("Sidak over the family: interval, p value and verdict agree", {
   x <- rbind(blocked, transform(blocked[blocked$arm == "b", ], arm = "c", value = value * 1.001, order = order + 100))
-  x <- rbind(transform(x, metric = "m1", pass = seq_len(nrow(x))), transform(x, metric = "m2", pass = seq_len(nrow(x))))
+  x <- rbind(
+    transform(x, metric = "m1", pass = seq_len(nrow(x))), transform(x, metric = "m2", pass = seq_len(nrow(x)))
+  )
   x$better <- "higher"
   v <- weigh(x, baseline = "a")
   expect_equal(v$family_size, rep(4L, 4))
@@ -57,11 +62,17 @@ test_that("the words follow the rules, in the better direction", {
 })
 
 test_that("the five designs are recognised", {
-  kind <- function(...) honestmargin:::recognise_design(data.frame(block = NA, boot = NA, order = NA, ...), "b", "a")$kind
+  kind <- function(...) {
+    honestmargin:::recognise_design(
+      data.frame(block = NA, boot = NA, order = NA, ...), "b", "a"
+    )$kind
+  }
   expect_identical(honestmargin:::recognise_design(transform(blocked, boot = NA), "b", "a")$kind, "blocks")
   expect_identical(kind(arm = c("a", "b", "a", "b", "b", "a")), "session")
   rows <- data.frame(arm = rep(c("a", "b"), each = 4), block = NA, order = NA)
-  expect_identical(honestmargin:::recognise_design(transform(rows, boot = rep(1:4, each = 2)), "b", "a")$kind, "groups")
+  expect_identical(
+    honestmargin:::recognise_design(transform(rows, boot = rep(1:4, each = 2)), "b", "a")$kind, "groups"
+  )
   expect_identical(honestmargin:::recognise_design(transform(rows, boot = rep(1:2, each = 4)), "b", "a")$kind, "none")
   expect_identical(honestmargin:::recognise_design(transform(rows, boot = NA, order = 1:8), "b", "a")$kind, "stints")
   expect_identical(kind(arm = c("a", "b")), "single")
@@ -70,17 +81,25 @@ test_that("the five designs are recognised", {
 test_that("what the design cannot answer is not answered", {
   one <- weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a")
   expect_identical(one$verdict, "no basis")
-  stint <- data.frame(arm = rep(c("a", "b"), each = 5), order = 1:10, value = 100 + c(0.1, -0.2, 0.3, 0, -0.1, 9.8, 10.2, 10.1, 9.9, 10))
+  stint <- data.frame(
+    arm = rep(c("a", "b"), each = 5), order = 1:10,
+    value = 100 + c(0.1, -0.2, 0.3, 0, -0.1, 9.8, 10.2, 10.1, 9.9, 10)
+  )
   expect_identical(weigh(stint, baseline = "a")$verdict, "no basis")
   expect_identical(weigh(stint, baseline = "a", steady = TRUE)$verdict, "gain")
   boots <- data.frame(arm = rep(c("a", "b"), each = 6), boot = rep(1:4, each = 3), value = 100 + c(1:12 %% 5))
   expect_identical(weigh(boots, baseline = "a")$unit_of_replication, "boot")
-  known <- weigh(data.frame(arm = c("a", "b"), value = c(100, 110)), baseline = "a",
-    noise = data.frame(workload = "main", metric = "score", noise = 1, df = 9, source = "spring series"))
+  known <- weigh(data.frame(arm = c("a", "b"), value = c(100, 110)),
+    baseline = "a",
+    noise = data.frame(workload = "main", metric = "score", noise = 1, df = 9, source = "spring series")
+  )
   # prediction interval: log(1.1) +- t(0.975, 9) * log(1.01) * sqrt(2)
   expect_equal(known$lower, 100 * (exp(log(1.1) - qt(0.975, 9) * log(1.01) * sqrt(2)) - 1))
   expect_match(known$reason, "spring series")
-  gone <- weigh(data.frame(arm = c("a", "a", "b"), value = c(1, 2, NA), outcome = c("ok", "ok", "no_start")), baseline = "a")
+  gone <- weigh(
+    data.frame(arm = c("a", "a", "b"), value = c(1, 2, NA), outcome = c("ok", "ok", "no_start")),
+    baseline = "a"
+  )
   expect_match(gone$reason, "no counted reading of b.*1 of 1 passes of b failed \\(no_start\\)")
 })
 
@@ -94,7 +113,10 @@ test_that("fewer than five passes: degrees of freedom between Satterthwaite's an
 })
 
 test_that("a score in whole points shows no less than its rounding", {
-  v <- weigh(data.frame(arm = rep(c("a", "b"), each = 5), value = c(50, 50, 50, 50, 50, 50, 50, 50, 51, 50)), baseline = "a")
+  v <- weigh(
+    data.frame(arm = rep(c("a", "b"), each = 5), value = c(50, 50, 50, 50, 50, 50, 50, 50, 51, 50)),
+    baseline = "a"
+  )
   expect_gte(v$upper - v$lower, 2 * 100 / 50.2)
   expect_identical(v$differs, "no")
 })
@@ -106,7 +128,9 @@ test_that("detectable and more_passes agree with R's own power of the t test", {
   needed <- power.t.test(n = 8, sd = sd_d, power = 0.8, type = "paired", strict = TRUE)$delta
   expect_equal(v$detectable, 100 * (exp(needed) - 1), tolerance = 0.01)
   set.seed(4)
-  x <- data.frame(arm = rep(c("a", "b"), 4), block = rep(1:4, each = 2), value = exp(rnorm(8, sd = 0.02) + rep(c(0, 0.015), 4)))
+  x <- data.frame(
+    arm = rep(c("a", "b"), 4), block = rep(1:4, each = 2), value = exp(rnorm(8, sd = 0.02) + rep(c(0, 0.015), 4))
+  )
   v <- weigh(x, baseline = "a")
   d <- diff(matrix(log(x$value), 2))
   n <- ceiling(power.t.test(delta = abs(mean(d)), sd = sd(d), power = 0.8, type = "paired", strict = TRUE)$n)
@@ -115,7 +139,10 @@ test_that("detectable and more_passes agree with R's own power of the t test", {
 })
 
 test_that("a fixed order with drift is blocked, a shuffled one is not", {
-  fixed <- data.frame(arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16, value = 100 - 0.4 * 1:16 + rep(c(0.02, -0.05, 0.03, 0), 4))
+  fixed <- data.frame(
+    arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16,
+    value = 100 - 0.4 * 1:16 + rep(c(0.02, -0.05, 0.03, 0), 4)
+  )
   v <- weigh(fixed, baseline = "a")
   expect_identical(v$verdict, "blocked")
   expect_true("blocking" %in% findings(v)$severity)
@@ -126,6 +153,8 @@ test_that("a fixed order with drift is blocked, a shuffled one is not", {
 test_that("what is missing or wrong in the call is named", {
   expect_message_of(weigh(blocked), "honestmargin_error_needed", "which arm is the baseline")
   expect_message_of(weigh(blocked, baseline = "aa"), "honestmargin_error_input", "did you mean 'a'")
-  expect_message_of(weigh(blocked, baseline = "a", worth = c(fps = 2)), "honestmargin_error_input", "worth names 'fps'")
+  expect_message_of(
+    weigh(blocked, baseline = "a", worth = c(fps = 2)), "honestmargin_error_input", "worth names 'fps'"
+  )
   expect_message_of(weigh("file.csv", baseline = "a"), "honestmargin_error_input", "read the file first")
 })
