@@ -12,7 +12,7 @@
 #'   be written (nothing is left half-written).
 #' @export
 #' @examples
-#' scores <- data.frame(arm = rep(c("off", "on"), 5), value = c(100, 104, 101, 104, 99, 103, 100, 104, 100, 103))
+#' scores <- data.frame(arm = c("off", "on"), value = c(100, 104, 101, 104, 99, 103, 100, 103))
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)

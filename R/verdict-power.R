@@ -67,7 +67,8 @@ units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, mos
     at <- grow(m)
     chance_of_answer(estimate, at$se, stats::qt(1 - alpha / 2, at$df), error_nodes(at$df), band) >= power
   }
-  if (estimate == 0 && is.null(band)) {
+  # no effect without a band, or passes that do not differ at all (rounded away)
+  if ((estimate == 0 && is.null(band)) || grow(1)$se == 0) {
     return(Inf)
   }
   high <- 1

@@ -158,3 +158,11 @@ test_that("what is missing or wrong in the call is named", {
   )
   expect_message_of(weigh("file.csv", baseline = "a"), "honestmargin_error_input", "read the file first")
 })
+
+test_that("passes that are all alike are not taken for precise ones", {
+  same <- data.frame(arm = rep(c("a", "b"), each = 3), value = 5)
+  v <- weigh(same, baseline = "a", worth = 2)
+  expect_identical(v$verdict, "unclear")
+  expect_match(v$reason, "rounded to 1")
+  expect_identical(v$more_passes, Inf)
+})
