@@ -2,28 +2,32 @@
 
 verbs <- function() {
   weighing <- c(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter",
-    "layout"
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "layout", "batch"
   )
   verb <- function(name, takes, files, options, run, about) {
     list(name = name, takes = takes, files = files, options = options, run = run, about = about)
   }
+  record <- c("reason", "format", "wide")
   all <- list(
-    verb(
-      "demo", "[FOLDER]", c(0, 1), character(), cli_demo,
-      "Weigh the study that comes with the tool, and write its report."
-    ),
-    verb(
-      "weigh", "FILE|FOLDER", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
-      "Weigh the arms of a readings file or a study against the baseline."
-    ),
-    verb(
-      "figure", "FILE|FOLDER", c(1, 1), c(weighing, "of", "workload", "metric", "size", "file", "format"),
-      cli_figure, "Draw a figure, or print the numbers behind it (--format csv)."
-    ),
-    verb(
-      "report", "FILE|FOLDER", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send."
-    )
+    verb("demo", "[FOLDER]", c(0, 1), "live", cli_demo, "Weigh the study that comes with the tool; --live runs one here."),
+    verb("start", "FOLDER", c(1, 1), character(), cli_start, "Ask five questions and write a first plan."),
+    verb("plan", "PLAN", c(1, 1), c("card", "noise-level", "format"), cli_plan, "Check a plan: what will run, and what it can show."),
+    verb("run", "STUDY", c(1, 1), "most", cli_run, "Run a study, or go on with it where it stopped."),
+    verb("add", "STUDY [METRIC=VALUE ...]", c(1, Inf), c(
+      "arm", "workload", "context", "block", "metric", "value", "frames", "layout", "from", "outcome", "note", "proof"
+    ), cli_add, "Add a pass that was run elsewhere."),
+    verb("take", "STUDY FOLDER", c(2, 2), "yes", cli_take, "Take new frame logs out of a folder."),
+    verb("exclude", "STUDY PASS", c(2, 2), "reason", cli_exclude, "Let a pass not count, with a reason."),
+    verb("include", "STUDY PASS", c(2, 2), "reason", cli_include, "Let an excluded pass count again."),
+    verb("note", "STUDY TEXT", c(2, 2), "pass", cli_note, "Note something on a study or a pass."),
+    verb("history", "STUDY", c(1, 1), record[-1], cli_history, "Everything that was done and said."),
+    verb("conditions", "STUDY", c(1, 1), c("all", record[-1]), cli_conditions, "What differed between the arms beside the setting."),
+    verb("repeat", "STUDY", c(1, 1), character(), cli_repeat, "Add a fresh sealed batch, weighed alone."),
+    verb("weigh", "FILE|STUDY", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
+      "Weigh the arms against the baseline."),
+    verb("figure", "FILE|STUDY", c(1, 1), c(weighing, "of", "workload", "metric", "size", "file", "format"), cli_figure,
+      "Draw a figure, or print the numbers behind it."),
+    verb("report", "FILE|STUDY", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send.")
   )
   stats::setNames(all, vapply(all, `[[`, "", "name"))
 }

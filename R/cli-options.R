@@ -23,6 +23,18 @@ option_shapes <- function() {
     metric = text("M,M", "only these metrics"),
     size = text("WxH", "pixels (default 1280x800)"),
     file = text("PATH", "where to write", "-o"),
+    batch = text("N", "which batch of a study (see repeat)"),
+    live = flag("run a real study on this machine: compressing a file, in under two minutes"),
+    card = flag("the steps by hand on one page, to print"),
+    `noise-level` = text("M=P", "noise of one pass that you know: fps_avg=0.8"),
+    most = text("N", "run at most so many passes"),
+    arm = text("ARM", "value of the setting"), context = text("C", "level of the second factor"), block = text("B", "which block"),
+    value = text("V", "the number (or write METRIC=VALUE after the study)"),
+    frames = text("FILE", "frame log of the pass"), from = text("FILE", "a CSV of scores, long or wide"),
+    outcome = text("O", "what happened: ok, crash, down, freeze, artefact, ..."),
+    note = text("TEXT", "what was seen or felt"), proof = text("FILE", "a picture to keep with the pass"),
+    yes = flag("store without asking"), reason = text("TEXT", "why"), pass = text("PASS", "the pass it is about"),
+    all = flag("the steady ones too"),
     debug = flag("show where in the code an error arose")
   )
 }

@@ -4,7 +4,8 @@
 #' @noRd
 open_input <- function(path, options) {
   if (dir.exists(path)) {
-    return(read_study(path, layout = options$layout))
+    batch <- if (!is.null(options$batch)) whole_number(options$batch, "batch")
+    return(read_study(path, layout = options$layout, batch = batch))
   }
   read_readings(path, better = named_words(options$better, "better", c("higher", "lower")))
 }

@@ -6,32 +6,49 @@ plan_shape <- function() {
   number <- list(type = "number")
   count <- list(type = "count")
   free <- list(type = "map")
+  texts <- list(type = "list", each = text)
   list(type = "map", required = c("setting", "arms", "workloads"), keys = list(
     study = text, question = text,
     setting = list(type = "map", required = c("name", "baseline"), keys = list(
-      name = text, unit = text, ordered = flag, baseline = text
+      name = text, unit = text, ordered = flag, baseline = text, command = text, by_hand = text,
+      restart = list(type = "word", words = c("nothing", "program", "machine")), one_way = flag,
+      read_back = list(type = "map", keys = list(
+        command = text, pattern = text, typed = flag, factor = number, tolerance = number
+      ))
     )),
     arms = list(type = "list", each = list(type = "map", required = "value", keys = list(
-      value = text, label = text, attributes = free
+      value = text, label = text, attributes = free, by_hand = text, expect = text
     ))),
-    workloads = list(type = "list", each = list(type = "map", required = "id", keys = list(
-      id = text, title = text, kind = list(type = "word", words = c("scripted", "timed", "free")),
-      seconds = number, note = text
-    ))),
+    workloads = list(type = "list", each = list(type = "map", required = "id", keys = workload_keys(text, number, texts))),
     metrics = list(type = "list", each = list(type = "map", required = "id", keys = list(
       id = text, label = text, unit = text, better = list(type = "word", words = c("higher", "lower")),
       scale = list(type = "word", words = c("percent", "absolute")), worth = number, primary = flag,
-      definition = text
+      definition = text, parts = texts, noise = number
     ))),
-    context = list(
-      type = "map", required = "name", keys = list(name = text, levels = list(type = "list", each = text))
-    ),
+    context = list(type = "map", required = c("name", "levels"), keys = list(
+      name = text, levels = texts, command = text, by_hand = text
+    )),
     blocks = count, passes_per_block = count, warm_up = count,
-    order = list(type = "word", words = c("shuffled", "mirrored", "fixed")),
+    order = list(type = "word", words = c("shuffled", "mirrored", "balanced", "fixed")),
     confidence = number, seed = count,
-    exclusion_rules = list(type = "list", each = text),
+    gates = list(type = "list", each = list(type = "map", keys = list(
+      name = text, command = text, pattern = text, below = number, wait = number, pause = number
+    ))),
+    exclusion_rules = texts, versions = free, variables = texts,
     machine = free, conditions = free, frames_layout = free
   ))
+}
+
+workload_keys <- function(text, number, texts) {
+  list(
+    id = text, title = text, kind = list(type = "word", words = c("scripted", "timed", "free")),
+    seconds = number, note = text, command = text, by_hand = text, time_limit = number, settle = number,
+    segments = texts, frames = text, anchor = list(type = "flag"), seed = text,
+    scores = list(type = "list", each = list(type = "map", required = "metric", keys = list(
+      metric = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
+      json = text, file = text
+    )))
+  )
 }
 
 #' Check a plan against its shape

@@ -25,7 +25,7 @@ read_folder <- function(folder) {
   }
   parsed <- parse_yaml_file(file("study.yml"), "plan")
   plan <- check_plan(parsed$value, parsed$line, file("study.yml"))
-  out <- list(plan = plan, folder = folder, layout = plan$frames_layout, traces = find_traces(file("frames")))
+  out <- list(plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")))
   if (file.exists(file("readings.csv"))) {
     out$scores <- read_readings(
       file("readings.csv"),

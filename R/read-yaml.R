@@ -6,14 +6,16 @@
 parse_yaml_file <- function(path, what = "plan") {
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
-  text <- first_lines(opened$file, -1)
+  parse_yaml_lines(first_lines(opened$file, -1), path, what)
+}
+
+parse_yaml_lines <- function(text, path, what = "plan") {
+  # an arm called "on" or "no" is a name, not a truth value
+  truth <- function(words, value) function(x) if (x %in% words) value else x
   value <- tryCatch(
     yaml::yaml.load(paste(text, collapse = "\n"),
-      eval.expr = FALSE,
-      # an arm called "on" or "no" is a name, not a truth value
-      handlers = list(
-        "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
-        "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x
+      eval.expr = FALSE, handlers = list(
+        "bool#yes" = truth(c("true", "True", "TRUE"), TRUE), "bool#no" = truth(c("false", "False", "FALSE"), FALSE)
       )
     ),
     error = function(e) {
@@ -28,6 +30,13 @@ parse_yaml_file <- function(path, what = "plan") {
     abort_input(paste0("holds no 'key: value' lines, so it is no ", what), path, "see the example in the README")
   }
   list(value = value, line = yaml_lines(text))
+}
+
+#' A plan from its text, checked
+#' @noRd
+parse_plan <- function(text, source) {
+  parsed <- parse_yaml_lines(strsplit(paste(text, collapse = "\n"), "\n", fixed = TRUE)[[1]], source)
+  check_plan(parsed$value, parsed$line, source)
 }
 
 # Block style only: keys inside {flow} maps take the line of the key above.

@@ -4,17 +4,21 @@
 #'
 #' Reads a study folder: `study.yml` (the plan), `passes.csv` (one row per pass),
 #' and `frames/<pass>.csv.gz` or `readings.csv`. Frame logs are summarised pass
-#' by pass; a log that cannot be read becomes a finding and the others go on.
+#' by pass; a log that cannot be read becomes a finding and the others go on. A
+#' folder that [run_study()] has worked in is read from its ledger.
 #'
 #' @param path Path of the study folder.
 #' @param metrics List of further metrics, made with [new_metric()].
 #' @param layout Layout of the frame logs, see [read_frames()]; `NULL`: the plan's
 #'   `frames_layout`, else worked out from each log.
+#' @param batch For a folder with a ledger: which batch (see [repeat_study()]);
+#'   `NULL` for the first.
 #' @return An object of class `honestmargin_study`, a list: `plan` (list),
 #'   `passes` (data frame, one row per pass), `readings` (data frame, see
 #'   [read_readings()]), `findings` (data frame), `ceilings` (data frame of arms
 #'   held at a limit, or `NULL`), `traces` (named character vector, pass to file),
-#'   `layout`, `folder`.
+#'   `layout`, `folder`, `sealed` (for a ledger: when the plan was sealed, and
+#'   what was changed after).
 #' @section Errors: `honestmargin_error_input` for a folder without a plan, a
 #'   plan with unknown keys or wrong types (with line), and for passes listed
 #'   twice or with unknown outcomes.
@@ -22,33 +26,96 @@
 #' @examples
 #' study <- read_study(demo_study())
 #' head(study$readings[, c("pass", "arm", "workload", "metric", "value")])
-read_study <- function(path, metrics = list(), layout = NULL) {
-  folder <- read_folder(path)
-  if (!is.null(layout)) folder$layout <- layout
-  known <- c(plan_metrics(folder$plan, known_metrics(metrics)), metrics)
-  loaded <- lapply(names(folder$traces), load_pass, folder = folder, metrics = metrics)
-  values <- do.call(rbind, lapply(loaded, `[[`, "values"))
-  columns <- c(reading_columns, "scale")
-  parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
-  readings <- do.call(rbind, lapply(parts, `[`, columns))
-  if (is.null(readings)) {
-    abort_input(
-      "no readings: neither frame logs nor scores", path, "put frame logs into frames/, or scores into passes.csv"
-    )
+read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
+  checkmate::assert_string(path)
+  parts <- if (has_ledger(path)) load_ledger(path, batch, metrics) else load_folder(path, metrics, layout)
+  if (!NROW(parts$readings)) {
+    todo <- if (has_ledger(path)) paste("run it: honestmargin run", path) else "put frame logs into frames/, or scores into passes.csv"
+    abort_input("no readings: neither frame logs nor scores", path, todo)
   }
-  readings <- complete_readings(readings, known, source = path)
-  ceilings <- ceilings_of(folder$passes, do.call(rbind, lapply(loaded, `[[`, "pile")))
+  known <- c(plan_metrics(parts$plan, known_metrics(metrics)), metrics)
+  readings <- complete_readings(parts$readings, known, source = path)
+  ceilings <- ceilings_of(parts$passes, parts$piles)
   findings <- bind_findings(
-    do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(readings, "findings"),
-    attr(folder$scores, "findings"), ceiling_findings(ceilings), tail_findings(readings),
-    empty_pass_findings(folder$passes, readings), unplanned_findings(folder$plan, folder$passes)
+    parts$findings, attr(readings, "findings"), ceiling_findings(ceilings), tail_findings(readings),
+    empty_pass_findings(parts$passes, readings), unplanned_findings(parts$plan, parts$passes), plan_findings(parts$plan)
   )
   structure(
     list(
-      plan = folder$plan, passes = folder$passes, readings = readings, findings = findings,
-      ceilings = ceilings, traces = folder$traces, layout = folder$layout, folder = folder$folder
+      plan = parts$plan, passes = parts$passes, readings = readings, findings = findings, ceilings = ceilings,
+      traces = parts$traces, layout = parts$layout, folder = path, sealed = parts$sealed
     ),
     class = "honestmargin_study"
+  )
+}
+
+load_folder <- function(path, metrics, layout) {
+  folder <- read_folder(path)
+  if (!is.null(layout)) folder$layout <- layout
+  loaded <- lapply(names(folder$traces), load_pass, folder = folder, metrics = metrics)
+  values <- do.call(rbind, lapply(loaded, `[[`, "values"))
+  parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
+  folder$readings <- do.call(rbind, lapply(parts, `[`, c(reading_columns, "scale")))
+  folder$piles <- do.call(rbind, lapply(loaded, `[[`, "pile"))
+  folder$findings <- bind_findings(do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(folder$scores, "findings"))
+  folder
+}
+
+load_ledger <- function(path, batch, metrics) {
+  ledger <- read_ledger(path, batch)
+  own <- Filter(function(m) is.function(m$compute), metrics)
+  ledger$readings <- failed_too(ledger$passes, rbind(ledger$scores, own_readings(ledger, own)))
+  ledger$sealed <- sealed_words(ledger)
+  ledger$findings <- ledger_findings(ledger)
+  ledger
+}
+
+# the tester's own metrics of frame times were not known when the pass ran
+own_readings <- function(ledger, metrics) {
+  if (!length(metrics) || !length(ledger$traces)) {
+    return(NULL)
+  }
+  do.call(rbind, lapply(names(ledger$traces), function(pass) {
+    x <- read_trace(ledger$traces[[pass]])$frame_time_ms
+    row <- ledger$passes[rep(match(pass, ledger$passes$pass), length(metrics)), setdiff(pass_columns, c("started", "note"))]
+    cbind(row, metric = names(by_id(metrics)), value = vapply(metrics, compute_metric, 1, x = x), unit = NA, better = NA, scale = NA)
+  }))
+}
+
+#' Passes that gave no number keep a row in every metric of their workload
+#' @noRd
+failed_too <- function(passes, readings) {
+  if (is.null(readings)) {
+    return(NULL)
+  }
+  kinds <- unique(readings[c("workload", "metric", "unit", "better")])
+  silent <- passes[!passes$pass %in% readings$pass, setdiff(pass_columns, c("started", "note")), drop = FALSE]
+  rows <- merge(silent, kinds, by = "workload")
+  if (nrow(rows)) rows[c("value", "scale")] <- list(NA_real_, NA_character_)
+  columns <- c(reading_columns, "scale")
+  rbind(readings[columns], rows[if (nrow(rows)) columns else integer()])
+}
+
+sealed_words <- function(ledger) {
+  seal <- ledger$seal[ledger$seal$batch == ledger$batch, ]
+  later <- ledger$plans[ledger$plans$version > seal$plan, , drop = FALSE]
+  list(
+    at = seal$sealed, hash = seal$hash, batch = ledger$batch,
+    changed = if (nrow(later)) paste0("the plan was changed on ", substr(later$stored, 1, 16), ", after the seal") else character()
+  )
+}
+
+ledger_findings <- function(ledger) {
+  extra <- ledger$events[ledger$events$kind == "extra pass" & ledger$events$pass %in% ledger$passes$pass, , drop = FALSE]
+  arms <- table(ledger$passes$arm[match(extra$pass, ledger$passes$pass)])
+  left <- sum(!ledger$schedule$pass %in% ledger$passes$pass)
+  bind_findings(
+    if (nrow(extra)) {
+      new_finding("warning", "extra", paste0("passes beyond the plan: ", paste0(names(arms), " ", arms, collapse = ", ")),
+        "a fresh batch judged alone is safer: honestmargin repeat", arm = paste(names(arms), collapse = ", "))
+    },
+    if (length(ledger$sealed$changed)) new_finding("warning", "seal", ledger$sealed$changed[1], "the report tells it"),
+    if (left) new_finding("note", "unfinished", paste(count_of(left, "pass", "passes"), "of the plan not run yet"), "go on with: honestmargin run")
   )
 }
 
@@ -139,4 +206,7 @@ unplanned_findings <- function(plan, passes) {
 
 #' Frame times of one pass of a study
 #' @noRd
-study_frames <- function(study, pass) read_frames(study$traces[[pass]], study$layout)
+study_frames <- function(study, pass) {
+  path <- study$traces[[pass]]
+  if (grepl("[.]parquet$", path)) read_trace(path) else read_frames(path, study$layout)
+}

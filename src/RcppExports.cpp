@@ -10,6 +10,17 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// sync_path
+bool sync_path(const std::string& path);
+RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(sync_path(path));
+    return rcpp_result_gen;
+END_RCPP
+}
 // densest_band
 Rcpp::NumericVector densest_band(const Rcpp::NumericVector& frame_time_ms, double width);
 RcppExport SEXP _honestmargin_densest_band(SEXP frame_time_msSEXP, SEXP widthSEXP) {
@@ -61,6 +72,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},

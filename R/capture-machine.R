@@ -1,0 +1,77 @@
+# Which machine this is, which start of it, and in what state.
+
+#' @return A list: `host`, `boot` (an id that changes with every start of the
+#'   machine), `kernel`. HONESTMARGIN_BOOT names the start where the machine under
+#'   test is not the one that this runs on.
+#' @noRd
+machine_identity <- function() {
+  info <- Sys.info()
+  boot <- Sys.getenv("HONESTMARGIN_BOOT", first_word("/proc/sys/kernel/random/boot_id"))
+  list(host = info[["nodename"]], boot = if (nzchar(boot)) boot else "unknown", kernel = info[["release"]])
+}
+
+first_word <- function(path) {
+  line <- suppressWarnings(tryCatch(readLines(path, n = 1, warn = FALSE), error = function(e) character()))
+  if (length(line)) trimws(line) else ""
+}
+
+#' A snapshot of the machine
+#'
+#' @param variables Environment variables to note. @param versions Named
+#'   character: what the tester's version commands said.
+#' @return Named character vector.
+#' @noRd
+machine_snapshot <- function(variables = character(), versions = character()) {
+  info <- Sys.info()
+  own <- Sys.getenv(variables, unset = "")
+  c(
+    host = info[["nodename"]], system = paste(info[["sysname"]], info[["release"]]),
+    linux_snapshot(),
+    if (length(variables)) stats::setNames(own, paste0("variable ", variables)),
+    if (length(versions)) stats::setNames(versions, paste0("version ", names(versions)))
+  )
+}
+
+# Where the kernel offers these as files; elsewhere there is nothing to read.
+linux_snapshot <- function() {
+  lines <- function(path) suppressWarnings(tryCatch(readLines(path, warn = FALSE), error = function(e) character()))
+  value_of <- function(text, key) {
+    hit <- grep(paste0("^", key, "\\s*:"), text, value = TRUE)
+    if (length(hit)) trimws(sub("^[^:]*:", "", hit[1]))
+  }
+  processor <- lines("/proc/cpuinfo")
+  clocks <- as.numeric(sub(".*: *", "", grep("^cpu MHz", processor, value = TRUE)))
+  memory <- lines("/proc/meminfo")
+  megabytes <- function(key) {
+    text <- value_of(memory, key)
+    if (!is.null(text)) as.character(round(as.numeric(sub(" kB", "", text)) / 1024))
+  }
+  load <- first_word("/proc/loadavg")
+  c(
+    processor = value_of(processor, "model name"),
+    governor = non_empty(first_word("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor")),
+    `processor clock MHz` = if (length(clocks)) as.character(round(mean(clocks))),
+    `memory MB` = megabytes("MemTotal"), `memory free MB` = megabytes("MemAvailable"),
+    `load 1 min` = non_empty(sub(" .*", "", load)), power(), temperatures()
+  )
+}
+
+non_empty <- function(text) if (nzchar(text)) text
+
+power <- function() {
+  places <- list.files("/sys/class/power_supply", full.names = TRUE)
+  mains <- Filter(function(p) first_word(file.path(p, "type")) == "Mains", places)
+  battery <- Filter(function(p) first_word(file.path(p, "type")) == "Battery", places)
+  c(
+    `power source` = if (length(mains)) if (first_word(file.path(mains[1], "online")) == "1") "mains" else "battery",
+    `battery %` = if (length(battery)) non_empty(first_word(file.path(battery[1], "capacity")))
+  )
+}
+
+temperatures <- function() {
+  zones <- list.files("/sys/class/thermal", pattern = "^thermal_zone", full.names = TRUE)
+  degrees <- vapply(zones, function(z) suppressWarnings(as.numeric(first_word(file.path(z, "temp")))) / 1000, 1)
+  names <- vapply(zones, function(z) first_word(file.path(z, "type")), "")
+  ok <- is.finite(degrees)
+  if (any(ok)) stats::setNames(format(degrees[ok], trim = TRUE), paste0("temperature ", names[ok], " C"))
+}

@@ -1,0 +1,40 @@
+# What differs between arms other than the setting, or drifted over the study.
+
+#' @param snapshots Data frame `pass`, `at` (`before`, `after`), `key`, `value`.
+#' @param passes Data frame `pass`, `arm`, `order`.
+#' @param all `TRUE` for every condition, told or not.
+#' @return Data frame `condition`, `seen` (`differs between arms`, `changed`,
+#'   `drifted`, `steady`), `values`.
+#' @noRd
+find_differences <- function(snapshots, passes, all = FALSE) {
+  snapshots <- snapshots[snapshots$at == "before" & snapshots$pass %in% passes$pass, , drop = FALSE]
+  at <- match(snapshots$pass, passes$pass)
+  rows <- lapply(split(seq_len(nrow(snapshots)), factor(snapshots$key, unique(snapshots$key))), function(i) {
+    one_condition(snapshots$key[i[1]], snapshots$value[i], passes$arm[at[i]], passes$order[at[i]])
+  })
+  out <- do.call(rbind, unname(rows))
+  if (is.null(out)) {
+    return(data.frame(condition = character(), seen = character(), values = character()))
+  }
+  out[all | out$seen != "steady", , drop = FALSE]
+}
+
+one_condition <- function(key, value, arm, order) {
+  number <- suppressWarnings(as.numeric(value))
+  by_arm <- split(value, factor(arm, unique(arm)))
+  row <- function(seen, values) data.frame(condition = key, seen = seen, values = values)
+  if (length(unique(value)) == 1) {
+    return(row("steady", value[1]))
+  }
+  if (anyNA(number)) {
+    words <- vapply(by_arm, function(v) paste(unique(v), collapse = " / "), "")
+    each <- all(vapply(by_arm, function(v) length(unique(v)) == 1, NA))
+    return(row(if (each && length(by_arm) > 1) "differs between arms" else "changed", paste0(names(words), ": ", words, collapse = "; ")))
+  }
+  middle <- vapply(split(number, factor(arm, unique(arm))), stats::median, 1)
+  words <- paste0(names(middle), ": ", show_number(middle), collapse = "; ")
+  several <- length(number) > 5 && length(middle) > 1 && min(table(arm)) > 1
+  between <- several && isTRUE(suppressWarnings(stats::kruskal.test(number, factor(arm))$p.value) < 0.01)
+  drift <- length(number) > 5 && isTRUE(suppressWarnings(stats::cor.test(number, order, method = "spearman")$p.value) < 0.01)
+  row(if (between) "differs between arms" else if (drift) "drifted" else "steady", words)
+}

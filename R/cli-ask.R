@@ -1,0 +1,79 @@
+# Questions to a person at a terminal. Answers are checked and asked for again,
+# never refused for good.
+
+answers_from <- new.env(parent = emptyenv())
+
+read_answer <- function(prompt) {
+  cat(prompt, file = stderr())
+  if (is.null(answers_from$con)) answers_from$con <- file("stdin", "r")
+  line <- readLines(answers_from$con, n = 1, warn = FALSE)
+  if (!length(line)) abort_stuck("the answers ended", todo = "run again to go on")
+  trimws(line)
+}
+
+is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK"))
+
+#' The answers a person gives while a study runs
+#' @noRd
+ask_person <- function(kind, facts) {
+  switch(kind,
+    step = ask_step(facts),
+    read_back = read_answer(paste0("What does the machine show for ", facts$setting$name, "? ")),
+    play = ask_play(facts),
+    value = ask_value(facts),
+    note = {
+      text <- read_answer("Anything seen or felt? (empty for no) ")
+      if (nzchar(text)) text else NA_character_
+    },
+    frames = ask_frames_path(facts)
+  )
+}
+
+ask_step <- function(facts) {
+  message("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
+  repeat {
+    answer <- tolower(read_answer("Done? y to go on, q to stop here and go on later: "))
+    if (answer %in% c("y", "yes")) return(TRUE)
+    if (answer %in% c("q", "quit", "n", "no")) return(FALSE)
+    message("  y or q, please")
+  }
+}
+
+ask_play <- function(facts) {
+  message("\n", paste(fold(paste0("NOW: ", facts$words), rest = "  "), collapse = "\n"))
+  if (!is.null(facts$how)) message(paste(fold(facts$how, first = "  "), collapse = "\n"))
+  words <- setdiff(outcomes, "wrong_setting")
+  repeat {
+    answer <- tolower(read_answer("Enter when it is over (or crash, freeze, down, ...; ? lists them; q stops): "))
+    if (answer == "") return("ok")
+    if (answer == "q") return("interrupted")
+    if (answer %in% words) return(answer)
+    message("  known: ", paste(words, collapse = ", "))
+  }
+}
+
+ask_value <- function(facts) {
+  repeat {
+    text <- read_answer(paste0(facts$metric, if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "))
+    parsed <- parse_typed_numbers(text)
+    if (length(parsed$bad) || is.na(parsed$value)) {
+      message("  a number, please (12.5, 1,234 or 1:05.2)")
+      next
+    }
+    if (!looks_odd(parsed$value, facts$earlier)) return(parsed$value)
+    usual <- show_number(stats::median(facts$earlier))
+    if (tolower(read_answer(paste0("  ", text, " is far from the usual ", usual, ". Keep it? y/n: "))) %in% c("y", "yes")) return(parsed$value)
+  }
+}
+
+ask_frames_path <- function(facts) {
+  repeat {
+    path <- read_answer("Path of the frame log (empty for none): ")
+    if (!nzchar(path)) return(NULL)
+    frames <- tryCatch(read_frames(path, facts$layout)$frame_time_ms, honestmargin_error_input = function(e) {
+      message("  ", conditionMessage(e))
+      NULL
+    })
+    if (!is.null(frames)) return(frames)
+  }
+}

@@ -1,0 +1,80 @@
+# What a plan can and cannot show, before anything has run.
+
+#' @param plan A checked plan.
+#' @param noise Named numeric: noise of one pass by metric, on the shown scale;
+#'   what it lacks comes from the plan's metrics, else `assumed`.
+#' @param assumed Noise where nobody knows it, in percent.
+#' @return Data frame, one row per primary metric: `metric`, `worth`, `noise`,
+#'   `noise_from`, `detectable` (with 80 % power), `blocks_for_worth` (to see a
+#'   change as large as the worth), `blocks_for_negligible` (to show that there is
+#'   no difference worth having), `unit`, `family_size`.
+#' @noRd
+plan_power <- function(plan, noise = NULL, assumed = 1) {
+  ids <- empty_to(plan_primary(plan), "score")
+  cells <- sum(vapply(plan$workloads, function(w) length(intersect(workload_metrics(w, ids), ids)), 1L))
+  family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
+  alpha <- family_alpha(plan$confidence, family)
+  unit <- if (identical(plan$setting$restart, "machine")) "boot" else "pass"
+  known <- by_id(c(plan_metrics(plan, known_metrics()), known_metrics()))
+  rows <- lapply(ids, function(id) {
+    planned <- Filter(function(m) m$id == id, plan$metrics)
+    own <- if (length(planned)) planned[[1]]$noise
+    given <- if (id %in% names(noise)) noise[[id]]
+    level <- empty_to(given, empty_to(own, assumed))
+    from <- if (!is.null(given)) "given" else if (!is.null(own)) "plan" else "assumed"
+    scale <- empty_to(known[[id]]$scale, "percent")
+    worth <- plan_worth(plan)[id]
+    power_row(id, scale, worth, level, from, plan, alpha, unit, family)
+  })
+  do.call(rbind, rows)
+}
+
+# A workload that names its scores or its frame log gives those metrics only.
+workload_metrics <- function(workload, ids) {
+  scored <- vapply(workload$scores, `[[`, "", "metric")
+  framed <- if (!is.null(workload$frames)) names(by_id(frame_metrics()))
+  if (length(c(scored, framed))) c(scored, framed) else ids
+}
+
+power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) {
+  repeats <- if (unit == "boot") 1 else empty_to(plan$passes_per_block, 1)
+  sd <- (if (scale == "percent") log1p(level / 100) else level) / sqrt(repeats)
+  blocks <- empty_to(plan$blocks, 5)
+  band <- worth_band(empty_to(unname(worth), NA_real_), scale)
+  data.frame(
+    metric = id, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
+    detectable = if (blocks > 1) to_shown(detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale) else NA_real_,
+    blocks_for_worth = if (is.null(band)) NA_real_ else blocks_needed(function(se, df) {
+      chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
+    }, sd),
+    blocks_for_negligible = if (is.null(band)) NA_real_ else blocks_needed(function(se, df) {
+      chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
+    }, sd),
+    unit = unit, family_size = family, row.names = NULL
+  )
+}
+
+blocks_needed <- function(chance, sd, power = 0.8, most = 1000) {
+  for (n in 2:most) if (chance(sd * sqrt(2 / n), n - 1) >= power) return(n)
+  Inf
+}
+
+#' Findings on a plan: what its design forbids
+#' @noRd
+plan_findings <- function(plan) {
+  blocks <- empty_to(plan$blocks, 5)
+  out <- list(alias_findings(plan))
+  say <- function(severity, message, todo) out <<- c(out, list(new_finding(severity, "plan", message, todo)))
+  if (blocks < 3) say("warning", paste(blocks, "blocks hardly measure the noise"), "plan at least three, better five")
+  if (isTRUE(plan$setting$one_way)) {
+    anchored <- any(vapply(plan$workloads, function(w) isTRUE(w$anchor), NA))
+    say("warning", "the old state cannot come back, so time and setting are one thing",
+      if (anchored) "the anchor workload shows what time alone did" else "add a workload with anchor: true that the setting cannot touch")
+  } else if (identical(plan$order, "fixed") && blocks > 1) {
+    say("warning", "a fixed order lets warming and practice fall on the later arms", "take order: shuffled or mirrored")
+  }
+  if (identical(plan$setting$restart, "machine") && empty_to(plan$passes_per_block, 1) > 1) {
+    say("note", "passes of one boot are not repetitions of the setting: the boot is the unit", "more blocks tell more than more passes per boot")
+  }
+  do.call(bind_findings, out)
+}

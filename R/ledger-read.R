@@ -1,0 +1,80 @@
+# A ledger as the same parts that a study folder gives, with its events applied.
+
+#' @param folder Study folder with a ledger.
+#' @param batch Which batch; `NULL` for the first.
+#' @return As `read_folder()`, with `values` (frame metrics, wide), `piles`,
+#'   `events`, `seal` and `snapshots` beside.
+#' @noRd
+read_ledger <- function(folder, batch = NULL) {
+  with_ledger(folder, function(con) {
+    names <- c("plan", "seal", "pass", "begun", "ended", "reading", "trace", "pile", "event")
+    tables <- stats::setNames(lapply(names, ledger_table, con = con), names)
+    chosen <- empty_to(batch, 1)
+    if (!chosen %in% tables$seal$batch) {
+      abort_input(paste0("no batch ", chosen), folder, paste("there are:", some_of(tables$seal$batch)))
+    }
+    newest <- tables$plan[nrow(tables$plan), ]
+    plan <- parse_plan(newest$text, file.path(folder, "study.yml"))
+    tables$pass <- tables$pass[tables$pass$batch == chosen, , drop = FALSE]
+    passes <- ledger_passes(tables, identical(plan$setting$restart, "machine"))
+    list(
+      plan = plan, folder = folder, layout = plan$frames_layout, passes = passes,
+      traces = trace_files(tables$trace, passes$pass, folder),
+      scores = ledger_readings(tables, passes), piles = tables$pile, events = tables$event, seal = tables$seal,
+      plans = tables$plan, schedule = tables$pass, batch = chosen
+    )
+  })
+}
+
+trace_files <- function(trace, passes, folder) {
+  frames <- trace[trace$kind == "frames" & trace$pass %in% passes, , drop = FALSE]
+  stats::setNames(file.path(folder, frames$file), frames$pass)
+}
+
+#' @return The passes that have ended, in the order in which they ran.
+#' @noRd
+ledger_passes <- function(tables, by_start) {
+  rows <- merge(merge(tables$pass, tables$begun, by = "pass"), tables$ended, by = "pass")
+  rows <- rows[order(match(rows$pass, tables$begun$pass)), , drop = FALSE]
+  boot <- paste(if (by_start) rows$start, rows$boot, rows$host)
+  out <- data.frame(
+    rows[c("pass", "workload", "arm", "context", "block")],
+    boot = if (nrow(rows)) paste0("b", match(boot, unique(boot))) else character(), order = seq_len(nrow(rows)),
+    rows[c("outcome", "role")], reason = rep(NA_character_, nrow(rows)), rows[c("started", "seconds")],
+    note = rows$detail, effective = rows$effective
+  )
+  if (length(unique(boot)) < 2) out$boot <- rep(NA_character_, nrow(out))
+  apply_events(out, tables$event)
+}
+
+# The last word on a pass counts.
+apply_events <- function(passes, events) {
+  for (i in which(events$kind %in% c("exclude", "include", "outcome"))) {
+    at <- which(passes$pass == events$pass[i])
+    switch(events$kind[i],
+      exclude = passes[at, c("role", "reason")] <- list("excluded", events$reason[i]),
+      include = passes[at, c("role", "reason")] <- list("counted", NA_character_),
+      outcome = passes$outcome[at] <- jsonlite::fromJSON(events$detail[i])$outcome
+    )
+  }
+  passes
+}
+
+ledger_readings <- function(tables, passes) {
+  readings <- tables$reading
+  for (i in which(tables$event$kind == "correct")) {
+    said <- jsonlite::fromJSON(tables$event$detail[i])
+    at <- readings$pass == tables$event$pass[i] & readings$metric == said$metric
+    readings$value[at] <- said$value
+  }
+  at <- match(readings$pass, passes$pass)
+  readings <- readings[!is.na(at), , drop = FALSE]
+  at <- at[!is.na(at)]
+  if (!nrow(readings)) {
+    return(NULL)
+  }
+  cbind(
+    passes[at, setdiff(names(passes), c("workload", "started", "note", "effective", "pass"))],
+    readings[c("pass", "workload", "metric", "value", "unit", "better")], scale = NA_character_, row.names = NULL
+  )
+}

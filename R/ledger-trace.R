@@ -1,0 +1,18 @@
+# Traces of a ledger: Parquet files, on the disk before any row speaks of them.
+
+#' @return A row for the table `trace`.
+#' @noRd
+store_trace <- function(folder, pass, kind, table) {
+  place <- file.path(folder, kind)
+  dir.create(place, showWarnings = FALSE)
+  name <- file.path(kind, paste0(pass, ".parquet"))
+  path <- file.path(folder, name)
+  write_whole(path, function(to) {
+    nanoparquet::write_parquet(table, to)
+    sync_path(to)
+  })
+  sync_path(place)
+  data.frame(pass = pass, kind = kind, file = name, length = nrow(table), hash = cli::hash_file_sha256(path))
+}
+
+read_trace <- function(path) as.data.frame(nanoparquet::read_parquet(path))

@@ -1,0 +1,84 @@
+# What is written into a ledger, each act whole or not at all.
+
+append_rows <- function(con, table, rows) {
+  if (NROW(rows)) DBI::dbAppendTable(con, table, as.data.frame(rows))
+  invisible()
+}
+
+append_event <- function(con, kind, pass = NA_character_, detail = NULL, reason = NA_character_) {
+  append_rows(con, "event", data.frame(
+    at = clock_now(), kind = kind, pass = pass, reason = reason,
+    detail = if (is.null(detail)) NA_character_ else as.character(jsonlite::toJSON(detail, auto_unbox = TRUE, digits = NA, na = "null"))
+  ))
+}
+
+#' Store the plan as it stands; a change after the seal becomes an event
+#'
+#' @return The version of the plan.
+#' @noRd
+store_plan <- function(con, text) {
+  hash <- cli::hash_sha256(text)
+  known <- DBI::dbGetQuery(con, "SELECT version, hash FROM plan ORDER BY version DESC LIMIT 1")
+  if (nrow(known) && known$hash == hash) {
+    return(known$version)
+  }
+  version <- if (nrow(known)) known$version + 1L else 1L
+  DBI::dbWithTransaction(con, {
+    append_rows(con, "plan", data.frame(version = version, stored = clock_now(), hash = hash, text = text))
+    if (version > 1) append_event(con, "plan changed", detail = list(version = version), reason = "the plan was changed after the seal")
+  })
+  version
+}
+
+#' Seal a batch: from now on its plan and its passes stand
+#' @noRd
+seal_batch <- function(con, version, schedule) {
+  batch <- schedule$batch[1]
+  hash <- DBI::dbGetQuery(con, "SELECT hash FROM plan WHERE version = ?", list(version))$hash
+  DBI::dbWithTransaction(con, {
+    append_rows(con, "seal", data.frame(batch = batch, plan = version, hash = hash, sealed = clock_now()))
+    rows <- schedule[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
+    rows$block <- ifelse(is.na(rows$block), NA, paste0(if (batch > 1) paste0("r", batch, "."), rows$block))
+    rows$start <- rows$start + 1000L * (batch - 1L)
+    append_rows(con, "pass", rows)
+  })
+}
+
+begin_pass <- function(con, pass, machine) {
+  append_rows(con, "begun", data.frame(
+    pass = pass, started = clock_now(), pid = Sys.getpid(), boot = machine$boot, host = machine$host
+  ))
+}
+
+#' Store a finished pass: its traces are on the disk already, its row comes last
+#'
+#' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`,
+#'   `readings`, `traces`, `pile`, `snapshots` (data frames or `NULL`).
+#' @noRd
+end_pass <- function(con, record) {
+  DBI::dbWithTransaction(con, {
+    append_rows(con, "reading", record$readings)
+    append_rows(con, "trace", record$traces)
+    append_rows(con, "pile", record$pile)
+    append_rows(con, "snapshot", record$snapshots)
+    append_rows(con, "ended", data.frame(
+      pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
+      effective = empty_to(record$effective, NA_character_), detail = empty_to(record$detail, NA_character_)
+    ))
+  })
+}
+
+#' A pass that takes the place of one that gave nothing
+#' @noRd
+replace_pass <- function(con, pass, reason) {
+  old <- DBI::dbGetQuery(con, "SELECT * FROM pass WHERE pass = ?", list(pass))
+  tries <- DBI::dbGetQuery(con, "SELECT count(*) AS n FROM pass WHERE instead_of = ?", list(pass))$n
+  new <- old
+  new$pass <- paste0(pass, letters[tries + 2])
+  new$position <- old$position + 0.001
+  new$instead_of <- pass
+  DBI::dbWithTransaction(con, {
+    append_rows(con, "pass", new)
+    append_event(con, "run again", pass = new$pass, detail = list(instead_of = pass), reason = reason)
+  })
+}

@@ -1,0 +1,31 @@
+# Numbers out of what a program printed or wrote.
+
+#' The number a pattern finds, the last one where there are several
+#'
+#' @param lines Text. @param pattern Regular expression with one group.
+#' @return One number, `NA` where nothing fits.
+#' @noRd
+number_by_pattern <- function(lines, pattern) {
+  hits <- regmatches(lines, regexec(pattern, lines, perl = TRUE))
+  hits <- vapply(Filter(length, hits), function(h) h[min(2, length(h))], "")
+  if (!length(hits)) {
+    return(NA_real_)
+  }
+  parse_typed_numbers(hits[length(hits)])$value
+}
+
+#' The number at a path such as `result.passes[0].score`
+#' @param data Nested list.
+#' @noRd
+number_by_path <- function(data, path) {
+  steps <- strsplit(gsub("[[]([0-9]+)[]]", ".\\1", path), ".", fixed = TRUE)[[1]]
+  for (step in steps[nzchar(steps)]) {
+    index <- if (is.null(names(data)) && grepl("^[0-9]+$", step)) as.integer(step) + 1L else step
+    present <- if (is.numeric(index)) index <= length(data) else index %in% names(data)
+    if (!is.list(data) || !present) {
+      return(NA_real_)
+    }
+    data <- data[[index]]
+  }
+  if (is.numeric(data) && length(data) == 1) as.numeric(data) else parse_typed_numbers(as.character(data)[1])$value
+}

@@ -1,0 +1,120 @@
+# Steps that only a person can do: a firmware menu, a swapped part, a game.
+
+#' Is there a step by hand before this pass that is not done yet?
+#'
+#' @return `NULL` to go on, or the words for what to do.
+#' @noRd
+step_by_hand <- function(run, pass) {
+  waiting <- if (identical(run$plan$setting$restart, "machine")) {
+    restart_step(run, pass)
+  } else if (!is.null(run$plan$setting$by_hand)) {
+    change_step(run, pass)
+  }
+  if (is.null(waiting) && is.null(workload_of(run$plan, pass$workload)$command) && is.null(run$ask)) {
+    waiting <- paste0(
+      pass_words(pass, run$plan), ", is played by hand. Play it, then: honestmargin add ", run$folder,
+      " --arm ", shQuote(pass$arm), " --workload ", shQuote(pass$workload), " METRIC=VALUE"
+    )
+  }
+  waiting
+}
+
+step_words <- function(plan, pass) {
+  arm <- arm_of(plan, pass$arm)
+  unit <- empty_to(plan$setting$unit, "")
+  how <- empty_to(arm$by_hand, plan$setting$by_hand)
+  paste0(
+    "set ", plan$setting$name, " to ", pass$arm, if (nzchar(unit)) paste0(" ", unit),
+    if (!is.null(how)) paste0(" (", fill_command(how, list(arm = pass$arm), quote = identity), ")"),
+    if (!is.na(pass$context)) paste0("; ", plan$context$name, " to ", pass$context)
+  )
+}
+
+last_begun <- function(con) {
+  rows <- DBI::dbGetQuery(con, "SELECT pass.* FROM pass JOIN begun USING (pass) ORDER BY begun.rowid DESC LIMIT 1")
+  if (nrow(rows)) rows
+}
+
+change_step <- function(run, pass) {
+  last <- last_begun(run$con)
+  same <- !is.null(last) && last$start == pass$start && last$arm == pass$arm
+  if (same || handed_over(run, pass)) {
+    return(NULL)
+  }
+  confirm_step(run, pass, paste0(step_words(run$plan, pass), ", then run again"))
+}
+
+# The machine's own restart shows in its boot id; where the machine under test is
+# another one, the tester says so.
+restart_step <- function(run, pass) {
+  if (handed_over(run, pass)) {
+    return(NULL)
+  }
+  asked <- DBI::dbGetQuery(run$con, "SELECT boot FROM handover WHERE start = ? AND done = 0 ORDER BY id DESC LIMIT 1", list(pass$start))
+  if (nrow(asked) && asked$boot != run$machine$boot) {
+    return(hand_over(run, pass, TRUE))
+  }
+  confirm_step(run, pass, paste0(step_words(run$plan, pass), ", restart the machine, then run again"))
+}
+
+handed_over <- function(run, pass) {
+  nrow(DBI::dbGetQuery(run$con, "SELECT id FROM handover WHERE start = ? AND done = 1", list(pass$start))) > 0
+}
+
+hand_over <- function(run, pass, done) {
+  append_rows(run$con, "handover", data.frame(at = clock_now(), start = pass$start, boot = run$machine$boot, done = as.integer(done)))
+  NULL
+}
+
+confirm_step <- function(run, pass, words) {
+  if (!is.null(run$ask) && isTRUE(run$ask("step", list(words = words, pass = pass)))) {
+    return(hand_over(run, pass, TRUE))
+  }
+  hand_over(run, pass, FALSE)
+  words
+}
+
+#' A workload that a person starts and watches
+#' @noRd
+by_hand_pass <- function(run, pass, workload) {
+  started <- Sys.time()
+  outcome <- run$ask("play", list(words = pass_words(pass, run$plan), how = workload$by_hand, workload = workload))
+  seconds <- as.numeric(difftime(Sys.time(), started, units = "secs"))
+  if (outcome == "interrupted") {
+    return(list(interrupted = TRUE, seconds = seconds))
+  }
+  values <- if (outcome %in% c("ok", "artefact")) ask_values(run, pass, workload)
+  frames <- if (!is.null(workload$frames) && outcome %in% c("ok", "artefact")) ask_frames(run, pass)
+  c(
+    list(status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass)), readings = values), frames
+  )
+}
+
+#' Metrics that are typed for a workload: its scores, else the plan's own
+#' @noRd
+typed_metrics <- function(plan, workload) {
+  scored <- vapply(workload$scores, `[[`, "", "metric")
+  if (length(scored)) {
+    return(scored)
+  }
+  setdiff(empty_to(plan_primary(plan), "score"), if (!is.null(workload$frames)) names(by_id(frame_metrics())))
+}
+
+ask_values <- function(run, pass, workload) {
+  ids <- typed_metrics(run$plan, workload)
+  if (!length(ids)) {
+    return(NULL)
+  }
+  described <- by_id(c(plan_metrics(run$plan, known_metrics()), known_metrics()))
+  value <- vapply(ids, function(id) {
+    earlier <- DBI::dbGetQuery(run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(pass$workload, id))$value
+    run$ask("value", list(metric = id, unit = empty_to(described[[id]]$unit, ""), earlier = earlier))
+  }, 1)
+  unit <- vapply(ids, function(id) empty_to(described[[id]]$unit, NA_character_), "")
+  data.frame(pass = pass$pass, workload = pass$workload, metric = ids, value = value, unit = unit, better = NA_character_, row.names = NULL)
+}
+
+ask_frames <- function(run, pass) {
+  frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
+  if (!is.null(frames)) keep_frames(run$folder, pass, frames)
+}
