@@ -3,14 +3,44 @@
 
 #' Put values into a command template
 #'
-#' `{arm}` and the like become shell words of their own, quoted, so that no value
-#' can end a command and begin another.
+#' `{arm}` and the like become references to variables of the shell, written for
+#' the quotes they stand in, so that no value can end a command and begin another.
+#' @param names Placeholders. @return The command; `command_values()` makes the
+#'   variables.
 #' @noRd
-fill_command <- function(template, values, quote = shQuote) {
-  for (name in names(values)) {
-    template <- gsub(paste0("{", name, "}"), quote(as.character(values[[name]])), template, fixed = TRUE)
+fill_command <- function(template, names) {
+  out <- ""
+  inside <- ""
+  while (nzchar(template)) {
+    hit <- names[startsWith(template, paste0("{", names, "}"))]
+    char <- substr(template, 1, 1)
+    if (length(hit)) {
+      variable <- paste0("${", variable_name(hit[1]), "}")
+      out <- paste0(
+        out, switch(inside,
+          "'" = paste0("'\"", variable, "\"'"),
+          "\"" = variable,
+          paste0("\"", variable, "\"")
+        )
+      )
+      template <- substring(template, nchar(hit[1]) + 3)
+      next
+    }
+    if (char == "\\" && inside != "'") {
+      out <- paste0(out, substr(template, 1, 2))
+      template <- substring(template, 3)
+      next
+    }
+    if (inside == "" && char %in% c("'", "\"")) inside <- char else if (char == inside) inside <- ""
+    out <- paste0(out, char)
+    template <- substring(template, 2)
   }
-  template
+  out
+}
+
+variable_name <- function(name) paste0("HONESTMARGIN_", toupper(name))
+command_values <- function(values) {
+  stats::setNames(vapply(values, as.character, ""), variable_name(names(values)))
 }
 
 #' Run a command and watch it
@@ -25,7 +55,9 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
   started <- proc.time()[["elapsed"]]
   so_far <- function() proc.time()[["elapsed"]] - started
   process <- processx::process$new("sh", c("-c", command),
-    stdout = log, stderr = "2>&1", stdin = NULL, env = c("current", env), cleanup_tree = TRUE, supervise = FALSE, wd = wd
+    stdout = log, stderr = "2>&1", stdin = NULL,
+    env = if (length(env)) c("current", env), # "current" alone would be an empty environment
+    cleanup_tree = TRUE, supervise = FALSE, wd = wd
   )
   on.exit(process$kill_tree())
   timed_out <- FALSE
@@ -48,7 +80,8 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
   process$wait(timeout = 2000)
   status <- empty_to(process$get_exit_status(), NA_integer_)
   list(
-    status = if (isTRUE(status >= 0)) status else NA_integer_, signal = if (isTRUE(status < 0)) -status else NA_integer_,
+    status = if (isTRUE(status >= 0)) status else NA_integer_,
+    signal = if (isTRUE(status < 0)) -status else NA_integer_,
     timed_out = timed_out, interrupted = interrupted, seconds = seconds,
     output = if (file.exists(log)) first_lines(log, -1) else character()
   )
@@ -56,20 +89,20 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
 
 #' A short command that only answers (a read-back, a gate, a version)
 #' @noRd
-ask_command <- function(command, limit = 30, wd = NULL) {
+ask_command <- function(command, limit = 30, wd = NULL, values = list()) {
   log <- tempfile()
   on.exit(unlink(log))
-  run_watched(command, log, limit, wd = wd)
+  run_watched(fill_command(command, names(values)), log, limit, env = command_values(values), wd = wd)
 }
 
 #' End what a pass that nobody saw the end of has left running
 #'
 #' Every program is started with the pass's mark in its environment.
-#' @param mark Value of HONESTMARGIN_PASS. @return How many were ended.
+#' @param mark Value of HONESTMARGIN_MARK. @return How many were ended.
 #' @noRd
 end_leftovers <- function(mark) {
   pids <- suppressWarnings(as.integer(list.files("/proc", pattern = "^[0-9]+$")))
-  wanted <- charToRaw(paste0("HONESTMARGIN_PASS=", mark))
+  wanted <- charToRaw(paste0("HONESTMARGIN_MARK=", mark))
   hit <- Filter(function(pid) {
     place <- file.path("/proc", pid, "environ")
     env <- suppressWarnings(tryCatch(readBin(place, "raw", 200000), error = function(e) raw()))

@@ -52,13 +52,13 @@ linux_snapshot <- function() {
     governor = non_empty(first_word("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor")),
     `processor clock MHz` = if (length(clocks)) as.character(round(mean(clocks))),
     `memory MB` = megabytes("MemTotal"), `memory free MB` = megabytes("MemAvailable"),
-    `load 1 min` = non_empty(sub(" .*", "", load)), power(), temperatures()
+    `load 1 min` = non_empty(sub(" .*", "", load)), power_source(), temperatures()
   )
 }
 
 non_empty <- function(text) if (nzchar(text)) text
 
-power <- function() {
+power_source <- function() {
   places <- list.files("/sys/class/power_supply", full.names = TRUE)
   mains <- Filter(function(p) first_word(file.path(p, "type")) == "Mains", places)
   battery <- Filter(function(p) first_word(file.path(p, "type")) == "Battery", places)

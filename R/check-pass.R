@@ -9,16 +9,33 @@
 #' @noRd
 decide_outcome <- function(seen) {
   say <- function(outcome, detail = NA_character_) list(outcome = outcome, detail = detail)
-  if (isTRUE(seen$interrupted)) return(say("interrupted", "stopped by the tester"))
-  if (!is.null(seen$refused)) return(say("no_start", seen$refused))
-  if (!is.null(seen$mismatch)) return(say("wrong_setting", seen$mismatch))
-  if (isTRUE(seen$timed_out)) return(say("timeout", "ran into the time limit"))
-  if (!is.na(empty_to(seen$signal, NA))) return(say("crash", paste("ended by signal", seen$signal)))
-  if (isTRUE(seen$status != 0)) return(say("crash", paste("exit status", seen$status)))
-  if (length(seen$missing)) return(say("lost", paste("no", some_of(seen$missing), "to be found after the pass")))
+  if (isTRUE(seen$interrupted)) {
+    return(say("interrupted", "stopped by the tester"))
+  }
+  if (!is.null(seen$refused)) {
+    return(say("no_start", seen$refused))
+  }
+  if (!is.null(seen$mismatch)) {
+    return(say("wrong_setting", seen$mismatch))
+  }
+  if (isTRUE(seen$timed_out)) {
+    return(say("timeout", "ran into the time limit"))
+  }
+  if (!is.na(empty_to(seen$signal, NA))) {
+    return(say("crash", paste("ended by signal", seen$signal)))
+  }
+  if (isTRUE(seen$status != 0)) {
+    return(say("crash", paste("exit status", seen$status)))
+  }
+  if (length(seen$missing)) {
+    return(say("lost", paste("no", some_of(seen$missing), "to be found after the pass")))
+  }
   short <- !is.null(seen$frames_seconds) && !is.null(seen$planned_seconds) && seen$frames_seconds < 0.5 * seen$planned_seconds
   if (short) {
-    return(say("interrupted", paste0("frame log of ", round(seen$frames_seconds, 1), " s where ", seen$planned_seconds, " s were planned")))
+    return(say(
+      "interrupted",
+      paste0("frame log of ", round(seen$frames_seconds, 1), " s where ", seen$planned_seconds, " s were planned")
+    ))
   }
   say("ok")
 }

@@ -33,8 +33,12 @@ ask_step <- function(facts) {
   message("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
   repeat {
     answer <- tolower(read_answer("Done? y to go on, q to stop here and go on later: "))
-    if (answer %in% c("y", "yes")) return(TRUE)
-    if (answer %in% c("q", "quit", "n", "no")) return(FALSE)
+    if (answer %in% c("y", "yes")) {
+      return(TRUE)
+    }
+    if (answer %in% c("q", "quit", "n", "no")) {
+      return(FALSE)
+    }
     message("  y or q, please")
   }
 }
@@ -45,9 +49,15 @@ ask_play <- function(facts) {
   words <- setdiff(outcomes, "wrong_setting")
   repeat {
     answer <- tolower(read_answer("Enter when it is over (or crash, freeze, down, ...; ? lists them; q stops): "))
-    if (answer == "") return("ok")
-    if (answer == "q") return("interrupted")
-    if (answer %in% words) return(answer)
+    if (answer == "") {
+      return("ok")
+    }
+    if (answer == "q") {
+      return("interrupted")
+    }
+    if (answer %in% words) {
+      return(answer)
+    }
     message("  known: ", paste(words, collapse = ", "))
   }
 }
@@ -60,20 +70,30 @@ ask_value <- function(facts) {
       message("  a number, please (12.5, 1,234 or 1:05.2)")
       next
     }
-    if (!looks_odd(parsed$value, facts$earlier)) return(parsed$value)
+    if (!looks_odd(parsed$value, facts$earlier)) {
+      return(parsed$value)
+    }
     usual <- show_number(stats::median(facts$earlier))
-    if (tolower(read_answer(paste0("  ", text, " is far from the usual ", usual, ". Keep it? y/n: "))) %in% c("y", "yes")) return(parsed$value)
+    if (tolower(read_answer(paste0(
+      "  ", text, " is far from the usual ", usual, ". Keep it? y/n: "
+    ))) %in% c("y", "yes")) {
+      return(parsed$value)
+    }
   }
 }
 
 ask_frames_path <- function(facts) {
   repeat {
     path <- read_answer("Path of the frame log (empty for none): ")
-    if (!nzchar(path)) return(NULL)
+    if (!nzchar(path)) {
+      return(NULL)
+    }
     frames <- tryCatch(read_frames(path, facts$layout)$frame_time_ms, honestmargin_error_input = function(e) {
       message("  ", conditionMessage(e))
       NULL
     })
-    if (!is.null(frames)) return(frames)
+    if (!is.null(frames)) {
+      return(frames)
+    }
   }
 }

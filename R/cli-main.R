@@ -2,17 +2,28 @@
 
 verbs <- function() {
   weighing <- c(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "layout", "batch"
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter",
+    "layout", "batch"
   )
   verb <- function(name, takes, files, options, run, about) {
     list(name = name, takes = takes, files = files, options = options, run = run, about = about)
   }
   record <- c("reason", "format", "wide")
   all <- list(
-    verb("demo", "[FOLDER]", c(0, 1), "live", cli_demo, "Weigh the study that comes with the tool; --live runs one here."),
+    verb(
+      "demo", "[FOLDER]", c(0, 1), "live", cli_demo,
+      "Weigh the study that comes with the tool; --live runs one here."
+    ),
     verb("start", "FOLDER", c(1, 1), character(), cli_start, "Ask five questions and write a first plan."),
-    verb("plan", "PLAN", c(1, 1), c("card", "noise-level", "format"), cli_plan, "Check a plan: what will run, and what it can show."),
+    verb(
+      "plan", "PLAN", c(1, 1), c("card", "noise-level", "format"), cli_plan,
+      "Check a plan: what will run, and what it can show."
+    ),
     verb("run", "STUDY", c(1, 1), "most", cli_run, "Run a study, or go on with it where it stopped."),
+    verb(
+      "login", "STUDY", c(1, 1), c("yes", "off"), cli_login,
+      "Let the run go on by itself after a login, or no longer."
+    ),
     verb("add", "STUDY [METRIC=VALUE ...]", c(1, Inf), c(
       "arm", "workload", "context", "block", "metric", "value", "frames", "layout", "from", "outcome", "note", "proof"
     ), cli_add, "Add a pass that was run elsewhere."),
@@ -21,12 +32,21 @@ verbs <- function() {
     verb("include", "STUDY PASS", c(2, 2), "reason", cli_include, "Let an excluded pass count again."),
     verb("note", "STUDY TEXT", c(2, 2), "pass", cli_note, "Note something on a study or a pass."),
     verb("history", "STUDY", c(1, 1), record[-1], cli_history, "Everything that was done and said."),
-    verb("conditions", "STUDY", c(1, 1), c("all", record[-1]), cli_conditions, "What differed between the arms beside the setting."),
+    verb(
+      "conditions", "STUDY", c(1, 1), c("all", record[-1]), cli_conditions,
+      "What differed between the arms beside the setting."
+    ),
     verb("repeat", "STUDY", c(1, 1), character(), cli_repeat, "Add a fresh sealed batch, weighed alone."),
-    verb("weigh", "FILE|STUDY", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
-      "Weigh the arms against the baseline."),
-    verb("figure", "FILE|STUDY", c(1, 1), c(weighing, "of", "workload", "metric", "size", "file", "format"), cli_figure,
-      "Draw a figure, or print the numbers behind it."),
+    verb(
+      "weigh", "FILE|STUDY", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
+      "Weigh the arms against the baseline."
+    ),
+    verb(
+      "figure", "FILE|STUDY", c(1, 1), c(
+        weighing, "of", "workload", "metric", "size", "file", "format"
+      ), cli_figure,
+      "Draw a figure, or print the numbers behind it."
+    ),
     verb("report", "FILE|STUDY", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send.")
   )
   stats::setNames(all, vapply(all, `[[`, "", "name"))

@@ -28,12 +28,14 @@ option_shapes <- function() {
     card = flag("the steps by hand on one page, to print"),
     `noise-level` = text("M=P", "noise of one pass that you know: fps_avg=0.8"),
     most = text("N", "run at most so many passes"),
-    arm = text("ARM", "value of the setting"), context = text("C", "level of the second factor"), block = text("B", "which block"),
+    arm = text("ARM", "value of the setting"), context = text("C", "level of the second factor"),
+    block = text("B", "which block"),
     value = text("V", "the number (or write METRIC=VALUE after the study)"),
     frames = text("FILE", "frame log of the pass"), from = text("FILE", "a CSV of scores, long or wide"),
     outcome = text("O", "what happened: ok, crash, down, freeze, artefact, ..."),
     note = text("TEXT", "what was seen or felt"), proof = text("FILE", "a picture to keep with the pass"),
-    yes = flag("store without asking"), reason = text("TEXT", "why"), pass = text("PASS", "the pass it is about"),
+    yes = flag("do it without asking"), off = flag("take it away again"), reason = text("TEXT", "why"),
+    pass = text("PASS", "the pass it is about"),
     all = flag("the steady ones too"),
     debug = flag("show where in the code an error arose")
   )

@@ -11,7 +11,8 @@ cli_plan <- function(files, options) {
   switch(format,
     csv = writeLines(csv_lines(planned$schedule)),
     json = writeLines(json_text(
-      schedule = planned$schedule, power = planned$power, findings = planned$findings, seconds = planned$seconds, version = package_version_text()
+      schedule = planned$schedule, power = planned$power, findings = planned$findings, seconds = planned$seconds,
+      version = package_version_text()
     )),
     table = print(planned)
   )
@@ -26,8 +27,10 @@ print.honestmargin_plan <- function(x, ...) {
   writeLines(c(
     fold(empty_to(plan$question, plan$setting$name), rest = ""), "",
     fold(paste0(
-      plan$setting$name, ": ", some_of(plan_arms(plan), 12), if (nzchar(unit)) paste0(" ", unit), "; baseline ", plan$setting$baseline, ". ",
-      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ", long_words(x$seconds), "."
+      plan$setting$name, ": ", some_of(plan_arms(plan), 12), if (nzchar(unit)) paste0(" ", unit), "; baseline ",
+      plan$setting$baseline, ". ",
+      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ",
+      long_words(x$seconds), "."
     ), rest = ""),
     "", schedule_lines(plan, schedule), "", "What this plan can show", power_lines(x$power), "",
     fold(power_words(x$power), rest = ""), finding_lines(x$findings)
@@ -36,7 +39,15 @@ print.honestmargin_plan <- function(x, ...) {
 }
 
 long_words <- function(seconds) {
-  if (seconds < 90) paste(round(seconds), "s") else if (seconds < 5400) paste(round(seconds / 60), "min") else paste(show_number(seconds / 3600, 2), "h")
+  if (seconds < 90) {
+    paste(round(seconds), "s")
+  } else if (seconds < 5400) {
+    paste(round(seconds / 60), "min")
+  } else {
+    paste(
+      show_number(seconds / 3600, 2), "h"
+    )
+  }
 }
 
 # one line per block: the arms in the order in which they will run
@@ -47,23 +58,35 @@ schedule_lines <- function(plan, schedule) {
   context <- empty_na(visit$context)
   key <- paste(block, context, sep = "\r")
   parts <- split(visit$arm, factor(key, unique(key)))
-  table <- data.frame(block = sub("\r.*", "", names(parts)), context = sub(".*\r", "", names(parts)), `arms in this order` = vapply(parts, paste, "", collapse = "  "), check.names = FALSE)
+  table <- data.frame(
+    block = sub("\r.*", "", names(parts)), context = sub(".*\r", "", names(parts)),
+    `arms in this order` = vapply(parts, paste, "", collapse = "  "), check.names = FALSE
+  )
   if (!any(nzchar(table$context))) table$context <- NULL
-  c(table_lines(table), "", fold(paste0("At each arm: ", paste(plan_workloads(plan), collapse = ", "), if (empty_to(plan$passes_per_block, 1) > 1) paste0(", ", plan$passes_per_block, " times each"), ".")))
+  c(
+    table_lines(table), "",
+    fold(paste0(
+      "At each arm: ", paste(plan_workloads(plan), collapse = ", "),
+      if (empty_to(plan$passes_per_block, 1) > 1) paste0(", ", plan$passes_per_block, " times each"), "."
+    ))
+  )
 }
 
 power_lines <- function(power) {
-  number <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), show_number(v), "no end"))
+  number <- function(v) ifelse(is.na(v), "", format(signif(v, 3), trim = TRUE))
+  blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
   table_lines(data.frame(
-    metric = power$metric, worth = number(power$worth), noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
-    detectable = number(power$detectable), `blocks to see worth` = number(power$blocks_for_worth),
-    `blocks to rule it out` = number(power$blocks_for_negligible), check.names = FALSE
-  ), c("worth", "noise", "detectable", "blocks to see worth", "blocks to rule it out"))
+    metric = power$metric, worth = number(power$worth),
+    noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
+    detectable = number(power$detectable), `to see it` = blocks_text(power$blocks_for_worth),
+    `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE
+  ), c("worth", "noise", "detectable", "to see it", "to rule it out"))
 }
 
 power_words <- function(power) {
   paste0(
-    "Unit: ", power$unit[1], ". Family of ", power$family_size[1], ". detectable: the smallest change found four times in five with the planned blocks.",
+    "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
+    ". detectable: the smallest change found four times in five with the planned blocks. to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
     if (any(power$noise_from == "assumed")) " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
   )
 }
@@ -76,8 +99,16 @@ card_lines <- function(planned) {
   steps <- lapply(visits, function(v) {
     runs <- rle(paste0(v$workload, ifelse(v$role == "warm_up", " (warm-up)", "")))
     c(
-      fold(paste0("[ ] ", v$start[1], ". ", step_words(plan, v[nrow(v), ]), if (identical(plan$setting$restart, "machine")) "; restart"), rest = "      "),
-      paste0("      [ ] ", runs$values, ifelse(runs$lengths > 1, paste0(" x", runs$lengths), ""), "   ", strrep("_", 14))
+      fold(
+        paste0(
+          "[ ] ", v$start[1], ". ", step_words(plan, v[nrow(v), ]),
+          if (identical(plan$setting$restart, "machine")) "; restart"
+        ),
+        rest = "      "
+      ),
+      paste0(
+        "      [ ] ", runs$values, ifelse(runs$lengths > 1, paste0(" x", runs$lengths), ""), "   ", strrep("_", 14)
+      )
     )
   })
   c(fold(empty_to(plan$question, plan$setting$name), rest = ""), strrep("=", 60), unlist(steps, use.names = FALSE))
@@ -89,20 +120,33 @@ cli_start <- function(files, options) {
   if (file.exists(path)) abort_input("there is a plan already", path, "edit it, or name another folder")
   message("Five questions and there is a first plan in ", path, ".")
   setting <- ask_until("1. What do you change? (memory speed, driver, ...) ", nzchar)
-  arms <- ask_until("2. Its values, the present one first, with commas between: ", function(t) length(unique(split_list(t))) > 1)
+  arms <- ask_until(
+    "2. Its values, the present one first, with commas between: ", function(t) length(unique(split_list(t))) > 1
+  )
   workload <- ask_until("3. What do you run? (a name) ", nzchar)
   command <- read_answer("   The command that runs it; {arm} stands for the value (empty: by hand) ")
   metric <- ask_until("4. Which number does it give? (score, fps_avg, load time, ...) ", nzchar)
-  worth <- ask_until("5. Which change of it, in percent, would be worth having? ", function(t) grepl("^[0-9]+([.,][0-9]+)?$", t))
+  worth <- ask_until(
+    "5. Which change of it, in percent, would be worth having? ", function(t) grepl("^[0-9]+([.,][0-9]+)?$", t)
+  )
   if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
-  write_whole(path, function(to) writeLines(first_plan(setting, split_list(arms), workload, command, metric, sub(",", ".", worth)), to))
+  write_whole(
+    path,
+    function(to) {
+      writeLines(
+        first_plan(setting, split_list(arms), workload, command, metric, sub(",", ".", worth)), to
+      )
+    }
+  )
   message("written: ", path, "\n  -> look at it, then: honestmargin plan ", folder, " and honestmargin run ", folder)
 }
 
 ask_until <- function(prompt, good) {
   repeat {
     answer <- read_answer(prompt)
-    if (good(answer)) return(answer)
+    if (good(answer)) {
+      return(answer)
+    }
     message("  please answer")
   }
 }
@@ -117,7 +161,11 @@ first_plan <- function(setting, arms, workload, command, metric, worth) {
     if (!nzchar(command)) "  by_hand: set it as you always do",
     "arms:", paste0("  - value: ", quoted(unique(arms))),
     "workloads:", paste0("  - id: ", quoted(workload)), if (nzchar(command)) paste0("    command: ", quoted(command)),
-    if (nzchar(command) && is.null(described)) paste0("    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]"),
+    if (nzchar(command) && is.null(described)) {
+      paste0(
+        "    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]"
+      )
+    },
     if (nzchar(command) && identical(described$id, "score")) "    scores: [{metric: score, pattern: \"([0-9.]+)\"}]",
     "metrics:", paste0("  - id: ", quoted(metric)), paste0("    worth: ", worth), "    primary: true",
     if (is.null(described)) "    better: higher        # or lower",

@@ -3,8 +3,12 @@
 
 cli_add <- function(files, options) {
   folder <- files[1]
-  if (!is.null(options$from)) return(add_table(folder, options$from))
-  values <- typed_values(c(files[-1], if (!is.null(options$value)) paste0(empty_to(options$metric, "score"), "=", options$value)))
+  if (!is.null(options$from)) {
+    return(add_table(folder, options$from))
+  }
+  values <- typed_values(c(
+    files[-1], if (!is.null(options$value)) paste0(empty_to(options$metric, "score"), "=", options$value)
+  ))
   if (is.null(options$arm)) abort_needed("which arm?", todo = "give --arm")
   frames <- if (!is.null(options$frames)) read_frames(options$frames, options$layout)$frame_time_ms
   added <- add_pass(folder, options$arm, options$workload, options$context, options$block, values, frames,
@@ -17,11 +21,20 @@ typed_values <- function(words) {
   if (!length(words)) {
     return(NULL)
   }
-  if (!all(grepl("=", words, fixed = TRUE))) abort_usage(paste0("'", words[!grepl("=", words)][1], "' is not METRIC=VALUE"))
+  if (!all(grepl("=", words, fixed = TRUE))) {
+    abort_usage(paste0(
+      "'", words[!grepl("=", words)][1], "' is not METRIC=VALUE"
+    ))
+  }
   text <- sub("^[^=]*=", "", words)
   value <- vapply(text, function(t) {
     parsed <- parse_typed_numbers(t)
-    if (length(parsed$bad) || is.na(parsed$value)) abort_usage(paste0("'", plain_text(t), "' is not a number"), todo = "write 12.5, 1,234 or 1:05.2")
+    if (length(parsed$bad) || is.na(parsed$value)) {
+      abort_usage(
+        paste0("'", plain_text(t), "' is not a number"),
+        todo = "write 12.5, 1,234 or 1:05.2"
+      )
+    }
     parsed$value
   }, 1)
   stats::setNames(value, sub("=.*$", "", words))
@@ -37,7 +50,11 @@ add_table <- function(folder, path) {
     workload <- if (p$workload[1] == "main") NULL else p$workload[1]
     context <- if (is.na(p$context[1])) NULL else p$context[1]
     block <- if (is.na(p$block[1])) NULL else p$block[1]
-    add_pass(folder, p$arm[1], workload, context, block, values, outcome = p$outcome[1], note = paste("from", basename(path)))
+    add_pass(
+      folder, p$arm[1], workload, context, block, values,
+      outcome = p$outcome[1],
+      note = paste("from", basename(path))
+    )
   }
   message(count_of(length(passes), "pass", "passes"), " stored from ", path)
 }
@@ -52,7 +69,13 @@ cli_take <- function(files, options) {
   if (!nrow(matched)) message("nothing new in ", files[2])
   over <- sum(is.na(matched$pass) & !nzchar(matched$problem))
   if (over) message(count_of(over, "file"), " more than there are open passes")
-  if (any(matched$stored)) message(count_of(sum(matched$stored), "log"), " stored") else message("nothing stored", if (!isTRUE(options$yes)) " (--yes stores without asking)")
+  if (any(matched$stored)) {
+    message(
+      count_of(sum(matched$stored), "log"), " stored"
+    )
+  } else {
+    message("nothing stored", if (!isTRUE(options$yes)) " (--yes stores without asking)")
+  }
 }
 
 text_of <- function(table) as.data.frame(lapply(table, function(v) empty_na(as.character(v))))
@@ -74,7 +97,10 @@ cli_note <- function(files, options) {
 
 cli_history <- function(files, options) {
   emit_table(study_history(files[1]), options, function(t) {
-    data.frame(when = substr(sub("T", " ", t$at), 1, 19), what = t$kind, pass = empty_na(t$pass), detail = shorten(empty_na(t$detail), 26), reason = empty_na(t$reason))
+    data.frame(
+      when = substr(sub("T", " ", t$at), 1, 19), what = t$kind, pass = empty_na(t$pass),
+      detail = shorten(empty_na(t$detail), 26), reason = empty_na(t$reason)
+    )
   })
 }
 
@@ -86,7 +112,8 @@ cli_conditions <- function(files, options) {
 
 emit_table <- function(table, options, short = identity) {
   switch(one_word(options$format, "format", c("table", "csv", "json"), "table"),
-    csv = writeLines(csv_lines(table)), json = writeLines(json_text(rows = table, version = package_version_text())),
+    csv = writeLines(csv_lines(table)),
+    json = writeLines(json_text(rows = table, version = package_version_text())),
     table = writeLines(table_lines(short(text_of(table)), width = if (isTRUE(options$wide)) 400 else 80))
   )
   0L
@@ -94,5 +121,8 @@ emit_table <- function(table, options, short = identity) {
 
 cli_repeat <- function(files, options) {
   batch <- repeat_study(files[1])
-  message("batch ", batch, " is sealed\n  -> run it: honestmargin run ", files[1], "\n  -> weigh it alone: honestmargin weigh ", files[1], " --batch ", batch)
+  message(
+    "batch ", batch, " is sealed\n  -> run it: honestmargin run ", files[1],
+    "\n  -> weigh it alone: honestmargin weigh ", files[1], " --batch ", batch
+  )
 }

@@ -5,6 +5,7 @@ cli_run <- function(files, options) {
   most <- if (is.null(options$most)) Inf else whole_number(options$most, "most")
   result <- run_study(files[1], ask = if (is_terminal()) ask_person, tell = view, most = most)
   view("over", NULL)
+  if (result$state == "done") set_login(files[1], FALSE)
   message(switch(result$state,
     done = paste0("done: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
     paused = paste0("paused. ", result$message),
@@ -16,7 +17,11 @@ cli_run <- function(files, options) {
 
 whole_number <- function(text, option) {
   value <- suppressWarnings(as.numeric(text))
-  if (is.na(value) || value < 1 || value != round(value)) abort_usage(paste0("--", option, " ", text, ": expected a whole number from 1 on"))
+  if (is.na(value) || value < 1 || value != round(value)) {
+    abort_usage(paste0(
+      "--", option, " ", text, ": expected a whole number from 1 on"
+    ))
+  }
   value
 }
 
@@ -36,7 +41,11 @@ progress_view <- function() {
       begin = {
         state$plan <- facts$plan
         state$began <- Sys.time()
-        if (facts$progress$done > 0) say("going on: ", facts$progress$done, " of ", facts$progress$planned, " passes are done")
+        if (facts$progress$done > 0) {
+          say(
+            "going on: ", facts$progress$done, " of ", facts$progress$planned, " passes are done"
+          )
+        }
       },
       pass = state$now <- facts,
       running = if (lively) cat("\r\033[K", bar_line(state, facts), sep = "", file = stderr()),
@@ -57,15 +66,23 @@ bar_line <- function(state, facts) {
   left <- if (progress$done > 0) (progress$planned - progress$done) * progress$seconds / progress$done - facts$seconds
   block <- if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block)
   text <- paste0(
-    "[", strrep("#", filled), strrep(".", 20 - filled), "] ", progress$done, "/", progress$planned, "  ", block, "  ", facts$pass$arm, "  ",
-    facts$pass$workload, "  ", clock_words(facts$seconds), if (!is.null(left) && !is.na(left)) paste0("  about ", clock_words(max(0, left)), " left")
+    "[", strrep("#", filled), strrep(".", 20 - filled), "] ", progress$done, "/", progress$planned, "  ", block,
+    "  ", facts$pass$arm, "  ",
+    facts$pass$workload, "  ", clock_words(facts$seconds),
+    if (!is.null(left) && !is.na(left)) paste0("  about ", clock_words(max(0, left)), " left")
   )
   substr(plain_text(text), 1, 79)
 }
 
 clock_words <- function(seconds) {
   seconds <- round(seconds)
-  if (seconds < 3600) sprintf("%d:%02d", seconds %/% 60, seconds %% 60) else sprintf("%d:%02d:%02d", seconds %/% 3600, seconds %/% 60 %% 60, seconds %% 60)
+  if (seconds < 3600) {
+    sprintf(
+      "%d:%02d", seconds %/% 60, seconds %% 60
+    )
+  } else {
+    sprintf("%d:%02d:%02d", seconds %/% 3600, seconds %/% 60 %% 60, seconds %% 60)
+  }
 }
 
 ended_line <- function(state, facts) {
@@ -75,9 +92,10 @@ ended_line <- function(state, facts) {
   pass <- facts$pass
   progress <- state$now$progress
   plain_text(paste0(
-    sprintf("%3d/%d  ", progress$done + 1, progress$planned), if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
+    sprintf("%3d/%d  ", progress$done + 1, progress$planned),
+    if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
-    if (NROW(shown)) paste0("  ", paste(shown$metric, show_number(shown$value, 4), collapse = "  ")),
+    if (NROW(shown)) paste0("  ", paste(shown$metric, format(signif(shown$value, 5), trim = TRUE), collapse = "  ")),
     if (!is.null(facts$detail)) paste0("  (", facts$detail, ")")
   ))
 }

@@ -56,7 +56,6 @@ short_table <- function(rows) {
   table
 }
 
-empty_na <- function(x) ifelse(is.na(x), "", x)
 format_count <- function(n) ifelse(is.finite(n), as.character(n), "no end")
 
 # every column, a few at a time, so that nothing runs over the side

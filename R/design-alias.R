@@ -102,8 +102,10 @@ alias_findings <- function(plan) {
   do.call(bind_findings, lapply(groups, function(group) {
     touched <- plan_arms(plan)[rowSums(table[group] != table[rep(base, nrow(table)), group]) > 1]
     new_finding("warning", "attributes",
-      paste0(paste(group, collapse = " and "), " change together and cannot be told apart",
-        if (length(touched)) paste0("; this touches the verdict on ", some_of(touched))),
+      paste0(
+        paste(group, collapse = " and "), " change together and cannot be told apart",
+        if (length(touched)) paste0("; this touches the verdict on ", some_of(touched))
+      ),
       paste0("add an arm with ", paste(words, collapse = "; and one with ")),
       arm = paste(touched, collapse = ", ")
     )

@@ -19,7 +19,9 @@ plan_shape <- function() {
     arms = list(type = "list", each = list(type = "map", required = "value", keys = list(
       value = text, label = text, attributes = free, by_hand = text, expect = text
     ))),
-    workloads = list(type = "list", each = list(type = "map", required = "id", keys = workload_keys(text, number, texts))),
+    workloads = list(
+      type = "list", each = list(type = "map", required = "id", keys = workload_keys(text, number, texts))
+    ),
     metrics = list(type = "list", each = list(type = "map", required = "id", keys = list(
       id = text, label = text, unit = text, better = list(type = "word", words = c("higher", "lower")),
       scale = list(type = "word", words = c("percent", "absolute")), worth = number, primary = flag,

@@ -43,19 +43,35 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) 
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(
     metric = id, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
-    detectable = if (blocks > 1) to_shown(detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale) else NA_real_,
-    blocks_for_worth = if (is.null(band)) NA_real_ else blocks_needed(function(se, df) {
-      chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
-    }, sd),
-    blocks_for_negligible = if (is.null(band)) NA_real_ else blocks_needed(function(se, df) {
-      chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
-    }, sd),
+    detectable = if (blocks > 1) {
+      to_shown(
+        detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale
+      )
+    } else {
+      NA_real_
+    },
+    blocks_for_worth = if (is.null(band)) {
+      NA_real_
+    } else {
+      blocks_needed(function(se, df) {
+        chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
+      }, sd)
+    },
+    blocks_for_negligible = if (is.null(band)) {
+      NA_real_
+    } else {
+      blocks_needed(function(se, df) {
+        chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
+      }, sd)
+    },
     unit = unit, family_size = family, row.names = NULL
   )
 }
 
 blocks_needed <- function(chance, sd, power = 0.8, most = 1000) {
-  for (n in 2:most) if (chance(sd * sqrt(2 / n), n - 1) >= power) return(n)
+  for (n in 2:most) if (chance(sd * sqrt(2 / n), n - 1) >= power) {
+    return(n)
+  }
   Inf
 }
 
@@ -68,13 +84,21 @@ plan_findings <- function(plan) {
   if (blocks < 3) say("warning", paste(blocks, "blocks hardly measure the noise"), "plan at least three, better five")
   if (isTRUE(plan$setting$one_way)) {
     anchored <- any(vapply(plan$workloads, function(w) isTRUE(w$anchor), NA))
-    say("warning", "the old state cannot come back, so time and setting are one thing",
-      if (anchored) "the anchor workload shows what time alone did" else "add a workload with anchor: true that the setting cannot touch")
+    say(
+      "warning", "the old state cannot come back, so time and setting are one thing",
+      if (anchored) "the anchor workload shows what time alone did" else "add a workload with anchor: true that the setting cannot touch"
+    )
   } else if (identical(plan$order, "fixed") && blocks > 1) {
-    say("warning", "a fixed order lets warming and practice fall on the later arms", "take order: shuffled or mirrored")
+    say(
+      "warning", "a fixed order lets warming and practice fall on the later arms",
+      "take order: shuffled or mirrored"
+    )
   }
   if (identical(plan$setting$restart, "machine") && empty_to(plan$passes_per_block, 1) > 1) {
-    say("note", "passes of one boot are not repetitions of the setting: the boot is the unit", "more blocks tell more than more passes per boot")
+    say(
+      "note", "passes of one boot are not repetitions of the setting: the boot is the unit",
+      "more blocks tell more than more passes per boot"
+    )
   }
   do.call(bind_findings, out)
 }

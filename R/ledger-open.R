@@ -11,16 +11,29 @@ has_ledger <- function(folder) file.exists(ledger_file(folder))
 open_ledger <- function(folder, create = FALSE) {
   path <- ledger_file(folder)
   fresh <- !file.exists(path)
-  if (fresh && !create) abort_input("nothing has run here yet", folder, paste0("start with: honestmargin run ", folder))
-  if (file.access(folder, 2) != 0) abort_stuck("this folder cannot be written", folder, "a ledger needs a folder of its own")
+  if (fresh && !create) {
+    abort_input(
+      "nothing has run here yet", folder, paste0("start with: honestmargin run ", folder)
+    )
+  }
+  if (file.access(folder, 2) != 0) {
+    abort_stuck(
+      "this folder cannot be written", folder, "a ledger needs a folder of its own"
+    )
+  }
   con <- tryCatch(
-    DBI::dbConnect(RSQLite::SQLite(), path, synchronous = "full"),
-    error = function(e) abort_input(paste("the ledger cannot be opened:", conditionMessage(e)), path, "is it a damaged copy?")
+    DBI::dbConnect(RSQLite::SQLite(), path, synchronous = NULL),
+    error = function(e) {
+      abort_input(
+        paste("the ledger cannot be opened:", conditionMessage(e)), path, "is it a damaged copy?"
+      )
+    }
   )
   tryCatch(
     {
       DBI::dbExecute(con, "PRAGMA busy_timeout = 10000")
       DBI::dbExecute(con, "PRAGMA foreign_keys = ON")
+      DBI::dbExecute(con, "PRAGMA synchronous = FULL")
       if (fresh) {
         DBI::dbExecute(con, "PRAGMA journal_mode = WAL")
         DBI::dbWithTransaction(con, create_ledger(con))

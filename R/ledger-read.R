@@ -75,6 +75,7 @@ ledger_readings <- function(tables, passes) {
   }
   cbind(
     passes[at, setdiff(names(passes), c("workload", "started", "note", "effective", "pass"))],
-    readings[c("pass", "workload", "metric", "value", "unit", "better")], scale = NA_character_, row.names = NULL
+    readings[c("pass", "workload", "metric", "value", "unit", "better")],
+    scale = NA_character_, row.names = NULL
   )
 }

@@ -51,8 +51,12 @@ ledger_migrations <- list()
 migrate_ledger <- function(con, path) {
   found <- DBI::dbGetQuery(con, "PRAGMA user_version")[[1]]
   if (found > ledger_version) {
-    abort_input(paste0("this ledger is of version ", found, ", newer than this program knows (", ledger_version, ")"), path,
-      "install the newer version of honestmargin")
+    abort_input(
+      paste0(
+        "this ledger is of version ", found, ", newer than this program knows (", ledger_version, ")"
+      ), path,
+      "install the newer version of honestmargin"
+    )
   }
   for (version in seq_len(ledger_version - found) + found) {
     ledger_migrations[[as.character(version)]](con)

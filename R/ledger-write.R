@@ -8,7 +8,14 @@ append_rows <- function(con, table, rows) {
 append_event <- function(con, kind, pass = NA_character_, detail = NULL, reason = NA_character_) {
   append_rows(con, "event", data.frame(
     at = clock_now(), kind = kind, pass = pass, reason = reason,
-    detail = if (is.null(detail)) NA_character_ else as.character(jsonlite::toJSON(detail, auto_unbox = TRUE, digits = NA, na = "null"))
+    detail = if (is.null(detail)) {
+      NA_character_
+    } else {
+      as.character(jsonlite::toJSON(
+        detail,
+        auto_unbox = TRUE, digits = NA, na = "null"
+      ))
+    }
   ))
 }
 
@@ -25,7 +32,12 @@ store_plan <- function(con, text) {
   version <- if (nrow(known)) known$version + 1L else 1L
   DBI::dbWithTransaction(con, {
     append_rows(con, "plan", data.frame(version = version, stored = clock_now(), hash = hash, text = text))
-    if (version > 1) append_event(con, "plan changed", detail = list(version = version), reason = "the plan was changed after the seal")
+    if (version > 1) {
+      append_event(
+        con, "plan changed",
+        detail = list(version = version), reason = "the plan was changed after the seal"
+      )
+    }
   })
   version
 }

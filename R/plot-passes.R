@@ -22,6 +22,7 @@ plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
   data$place <- match(data$arm, arms)
   passes <- data[data$kind == "pass" & !is.na(data$value) & data$place %in% seq_along(arms), ]
   means <- data[data$kind == "mean" & !is.na(data$value), ]
+  if (!nrow(passes)) abort_input("no pass gave a value to draw", todo = "see the outcomes of the passes")
   ggplot2::ggplot(passes, ggplot2::aes(x = .data$place, y = .data$value)) +
     baseline_layers(means) +
     block_lines(passes) +

@@ -51,10 +51,12 @@ report_figures <- function(x, verdicts, how) {
       figure_box(
         plot_change(verdicts, workload, metrics), 9.2, height, paste("change against the baseline in", workload)
       ),
-      figure_box(
-        do.call(plot_passes, c(list(x, workload, metrics), how)), 9.2, 0.9 + 2.7 * ceiling(length(metrics) / 3),
-        paste("every pass of", workload)
-      ),
+      if (any(!is.na(primary$arm_value[primary$workload == workload]))) {
+        figure_box(
+          do.call(plot_passes, c(list(x, workload, metrics), how)), 9.2, 0.9 + 2.7 * ceiling(length(metrics) / 3),
+          paste("every pass of", workload)
+        )
+      },
       if (workload %in% traced && traceable(x, workload)) {
         figure_box(
           plot_trace(x, workload), 9.2, 1.2 + 1.05 * length(unique(primary$arm)) + 1,
@@ -172,6 +174,26 @@ report_readings <- function(x, verdicts) {
   tags$section(
     tags$h2("Readings"),
     tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value"))
+  )
+}
+
+# What was fixed before the first counted pass, and what was changed after.
+report_seal <- function(study) {
+  tags <- htmltools::tags
+  sealed <- study$sealed
+  if (is.null(sealed)) {
+    return(NULL)
+  }
+  worth <- plan_worth(study$plan)
+  tags$section(
+    tags$h2("Fixed before, changed after"),
+    tags$p(paste0(
+      "Batch ", sealed$batch, " was sealed at ", sub("T", " ", substr(sealed$at, 1, 16)),
+      " UTC, before its first counted pass (plan ",
+      substr(sealed$hash, 1, 12), "): ", some_of(plan_primary(study$plan), 9), " as primary",
+      if (length(worth)) paste0(", worth ", paste(names(worth), worth, collapse = ", ")), "."
+    )),
+    if (length(sealed$changed)) tags$ul(lapply(sealed$changed, tags$li)) else tags$p("The plan was not changed after that.")
   )
 }
 

@@ -40,6 +40,7 @@ report_page <- function(x, verdicts, how) {
       report_verdicts(verdicts, told),
       report_outcomes(x),
       report_readings(x, verdicts),
+      if (study) report_seal(x),
       if (study) report_conditions(x$plan),
       report_methods(verdicts),
       tags$footer(paste0(

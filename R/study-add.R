@@ -43,7 +43,8 @@ add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL,
     record <- list(pass = pass$pass, outcome = outcome, detail = note)
     if (!is.null(values)) {
       record$readings <- data.frame(
-        pass = pass$pass, workload = pass$workload, metric = names(values), value = unname(values), unit = units$unit, better = units$better
+        pass = pass$pass, workload = pass$workload, metric = names(values), value = unname(values),
+        unit = units$unit, better = units$better
       )
     }
     if (!is.null(frames)) {
@@ -62,7 +63,12 @@ added_place <- function(plan, arm, workload, context) {
   pick <- function(given, known, word) {
     given <- empty_to(given, if (length(known) == 1) known)
     if (is.null(given)) abort_needed(paste0("which ", word, "?"), todo = paste0("one of ", some_of(known, 9)))
-    if (!as.character(given) %in% known) abort_input(paste0("unknown ", word, " '", given, "'"), todo = did_you_mean(given, known))
+    if (!as.character(given) %in% known) {
+      abort_input(
+        paste0("unknown ", word, " '", given, "'"),
+        todo = did_you_mean(given, known)
+      )
+    }
     as.character(given)
   }
   contexts <- plan_contexts(plan)
@@ -76,7 +82,10 @@ added_units <- function(plan, ids) {
   described <- by_id(c(plan_metrics(plan, known_metrics()), known_metrics()))
   unknown <- setdiff(ids, names(described))
   if (length(unknown)) {
-    abort_input(paste0("unknown metric '", unknown[1], "'"), todo = paste0(did_you_mean(unknown[1], names(described)), " (or add it to the plan's metrics)"))
+    abort_input(
+      paste0("unknown metric '", unknown[1], "'"),
+      todo = paste0(did_you_mean(unknown[1], names(described)), " (or add it to the plan's metrics)")
+    )
   }
   list(
     unit = vapply(ids, function(id) described[[id]]$unit, "", USE.NAMES = FALSE),
@@ -85,7 +94,9 @@ added_units <- function(plan, ids) {
 }
 
 claim_pass <- function(con, place, block = NULL) {
-  open <- DBI::dbGetQuery(con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position")
+  open <- DBI::dbGetQuery(
+    con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
+  )
   fits <- open$arm == place$arm & open$workload == place$workload & (is.na(place$context) | open$context %in% place$context)
   if (!is.null(block)) fits <- fits & open$block %in% as.character(block)
   if (any(fits)) {
@@ -106,5 +117,8 @@ keep_proof <- function(con, folder, pass, proof) {
   dir.create(place, showWarnings = FALSE)
   name <- paste0(pass, "-", basename(proof))
   write_whole(file.path(place, name), function(to) file.copy(proof, to))
-  append_event(con, "proof", pass, detail = list(file = file.path("proof", name), hash = cli::hash_file_sha256(proof)))
+  append_event(
+    con, "proof", pass,
+    detail = list(file = file.path("proof", name), hash = cli::hash_file_sha256(proof))
+  )
 }

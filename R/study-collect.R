@@ -7,8 +7,8 @@ command_pass <- function(run, pass, workload, values) {
   if (file.exists(values$log)) unlink(values$log) # an old log must not pass for this pass's
   limit <- empty_to(workload$time_limit, 10 * empty_to(workload$seconds, 360) + 60)
   log <- file.path(logs, paste0(pass$pass, ".log"))
-  done <- run_watched(fill_command(workload$command, values), log, limit,
-    env = c(HONESTMARGIN_PASS = pass_mark(run, pass)), wd = run$folder,
+  done <- run_watched(fill_command(workload$command, names(values)), log, limit,
+    env = c(command_values(values), HONESTMARGIN_MARK = pass_mark(run, pass)), wd = run$folder,
     tick = function(seconds) run$tell("running", list(pass = pass, seconds = seconds, planned = workload$seconds))
   )
   seen <- done[c("status", "signal", "timed_out", "interrupted", "seconds")]
@@ -31,7 +31,10 @@ collect_scores <- function(run, pass, workload, done) {
   described <- by_id(c(plan_metrics(run$plan, known_metrics()), known_metrics()))
   unit <- vapply(metric, function(id) empty_to(described[[id]]$unit, NA_character_), "", USE.NAMES = FALSE)
   list(
-    readings = data.frame(pass = pass$pass, workload = pass$workload, metric = metric, value = value, unit = unit, better = NA_character_),
+    readings = data.frame(
+      pass = pass$pass, workload = pass$workload, metric = metric, value = value, unit = unit,
+      better = NA_character_
+    ),
     missing = metric[is.na(value)]
   )
 }
@@ -62,7 +65,10 @@ collect_frames <- function(run, pass, workload, log) {
   if (!file.exists(log)) {
     return(list(missing = "frame log"))
   }
-  frames <- tryCatch(read_frames(log, run$plan$frames_layout), honestmargin_error_input = function(e) conditionMessage(e))
+  frames <- tryCatch(
+    read_frames(log, run$plan$frames_layout),
+    honestmargin_error_input = function(e) conditionMessage(e)
+  )
   if (is.character(frames)) {
     return(list(missing = "readable frame log", note = sub("\n.*", "", frames)))
   }
@@ -77,7 +83,8 @@ keep_frames <- function(folder, pass, frame_time_ms) {
   summary <- frame_summary(frame_time_ms)
   list(
     frame_readings = data.frame(
-      pass = pass$pass, workload = pass$workload, metric = names(summary), value = unname(summary), unit = NA_character_, better = NA_character_
+      pass = pass$pass, workload = pass$workload, metric = names(summary), value = unname(summary),
+      unit = NA_character_, better = NA_character_
     ),
     traces = store_trace(folder, pass$pass, "frames", data.frame(frame_time_ms = frame_time_ms)),
     pile = data.frame(pass = pass$pass, t(pile_of_pass(frame_time_ms)))

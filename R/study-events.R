@@ -55,7 +55,11 @@ record_event <- function(folder, kind, pass, reason, detail = NULL, needs_reason
     }
     if (kind == "correct") {
       has <- DBI::dbGetQuery(con, "SELECT metric FROM reading WHERE pass = ?", list(pass))$metric
-      if (!detail$metric %in% has) abort_input(paste0("pass ", pass, " has no '", detail$metric, "'"), folder, did_you_mean(detail$metric, has))
+      if (!detail$metric %in% has) {
+        abort_input(
+          paste0("pass ", pass, " has no '", detail$metric, "'"), folder, did_you_mean(detail$metric, has)
+        )
+      }
     }
     append_event(con, kind, empty_to(pass, NA_character_), detail, reason)
   })
@@ -76,9 +80,16 @@ study_history <- function(folder) {
     ended <- ledger_table(con, "ended")
     event <- ledger_table(con, "event")
     rows <- rbind(
-      data.frame(at = seal$sealed, kind = rep("sealed", nrow(seal)), pass = rep(NA_character_, nrow(seal)),
-        detail = paste0("batch ", seal$batch, ", plan ", substr(seal$hash, 1, 12)), reason = rep(NA_character_, nrow(seal))),
-      if (nrow(ended)) data.frame(at = ended$ended, kind = "pass", pass = ended$pass, detail = ended$outcome, reason = ended$detail),
+      data.frame(
+        at = seal$sealed, kind = rep("sealed", nrow(seal)), pass = rep(NA_character_, nrow(seal)),
+        detail = paste0("batch ", seal$batch, ", plan ", substr(seal$hash, 1, 12)),
+        reason = rep(NA_character_, nrow(seal))
+      ),
+      if (nrow(ended)) {
+        data.frame(
+          at = ended$ended, kind = "pass", pass = ended$pass, detail = ended$outcome, reason = ended$detail
+        )
+      },
       event[c("at", "kind", "pass", "detail", "reason")]
     )
     rows <- rows[order(rows$at), , drop = FALSE]
@@ -118,7 +129,12 @@ repeat_study <- function(folder) {
   plan <- parse_plan(text, file.path(folder, "study.yml"))
   with_ledger(folder, function(con) {
     left <- next_pass(con)
-    if (!is.null(left)) abort_needed(paste0("pass ", left$pass, " is still to be run"), todo = paste0("finish first: honestmargin run ", folder))
+    if (!is.null(left)) {
+      abort_needed(
+        paste0("pass ", left$pass, " is still to be run"),
+        todo = paste0("finish first: honestmargin run ", folder)
+      )
+    }
     batch <- max(ledger_table(con, "seal")$batch) + 1L
     seal_batch(con, store_plan(con, text), plan_schedule(plan, batch))
     batch

@@ -25,7 +25,7 @@ step_words <- function(plan, pass) {
   how <- empty_to(arm$by_hand, plan$setting$by_hand)
   paste0(
     "set ", plan$setting$name, " to ", pass$arm, if (nzchar(unit)) paste0(" ", unit),
-    if (!is.null(how)) paste0(" (", fill_command(how, list(arm = pass$arm), quote = identity), ")"),
+    if (!is.null(how)) paste0(" (", gsub("{arm}", pass$arm, how, fixed = TRUE), ")"),
     if (!is.na(pass$context)) paste0("; ", plan$context$name, " to ", pass$context)
   )
 }
@@ -37,7 +37,7 @@ last_begun <- function(con) {
 
 change_step <- function(run, pass) {
   last <- last_begun(run$con)
-  same <- !is.null(last) && last$start == pass$start && last$arm == pass$arm
+  same <- !is.null(last) && last$arm == pass$arm && identical(last$context, pass$context)
   if (same || handed_over(run, pass)) {
     return(NULL)
   }
@@ -50,7 +50,9 @@ restart_step <- function(run, pass) {
   if (handed_over(run, pass)) {
     return(NULL)
   }
-  asked <- DBI::dbGetQuery(run$con, "SELECT boot FROM handover WHERE start = ? AND done = 0 ORDER BY id DESC LIMIT 1", list(pass$start))
+  asked <- DBI::dbGetQuery(
+    run$con, "SELECT boot FROM handover WHERE start = ? AND done = 0 ORDER BY id DESC LIMIT 1", list(pass$start)
+  )
   if (nrow(asked) && asked$boot != run$machine$boot) {
     return(hand_over(run, pass, TRUE))
   }
@@ -62,7 +64,10 @@ handed_over <- function(run, pass) {
 }
 
 hand_over <- function(run, pass, done) {
-  append_rows(run$con, "handover", data.frame(at = clock_now(), start = pass$start, boot = run$machine$boot, done = as.integer(done)))
+  append_rows(
+    run$con, "handover",
+    data.frame(at = clock_now(), start = pass$start, boot = run$machine$boot, done = as.integer(done))
+  )
   NULL
 }
 
@@ -86,7 +91,10 @@ by_hand_pass <- function(run, pass, workload) {
   values <- if (outcome %in% c("ok", "artefact")) ask_values(run, pass, workload)
   frames <- if (!is.null(workload$frames) && outcome %in% c("ok", "artefact")) ask_frames(run, pass)
   c(
-    list(status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass)), readings = values), frames
+    list(
+      status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass)), readings = values
+    ),
+    frames
   )
 }
 
@@ -107,11 +115,16 @@ ask_values <- function(run, pass, workload) {
   }
   described <- by_id(c(plan_metrics(run$plan, known_metrics()), known_metrics()))
   value <- vapply(ids, function(id) {
-    earlier <- DBI::dbGetQuery(run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(pass$workload, id))$value
+    earlier <- DBI::dbGetQuery(
+      run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(pass$workload, id)
+    )$value
     run$ask("value", list(metric = id, unit = empty_to(described[[id]]$unit, ""), earlier = earlier))
   }, 1)
   unit <- vapply(ids, function(id) empty_to(described[[id]]$unit, NA_character_), "")
-  data.frame(pass = pass$pass, workload = pass$workload, metric = ids, value = value, unit = unit, better = NA_character_, row.names = NULL)
+  data.frame(
+    pass = pass$pass, workload = pass$workload, metric = ids, value = value, unit = unit, better = NA_character_,
+    row.names = NULL
+  )
 }
 
 ask_frames <- function(run, pass) {

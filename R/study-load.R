@@ -30,7 +30,13 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   checkmate::assert_string(path)
   parts <- if (has_ledger(path)) load_ledger(path, batch, metrics) else load_folder(path, metrics, layout)
   if (!NROW(parts$readings)) {
-    todo <- if (has_ledger(path)) paste("run it: honestmargin run", path) else "put frame logs into frames/, or scores into passes.csv"
+    todo <- if (has_ledger(path)) {
+      paste(
+        "run it: honestmargin run", path
+      )
+    } else {
+      "put frame logs into frames/, or scores into passes.csv"
+    }
     abort_input("no readings: neither frame logs nor scores", path, todo)
   }
   known <- c(plan_metrics(parts$plan, known_metrics(metrics)), metrics)
@@ -38,7 +44,8 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   ceilings <- ceilings_of(parts$passes, parts$piles)
   findings <- bind_findings(
     parts$findings, attr(readings, "findings"), ceiling_findings(ceilings), tail_findings(readings),
-    empty_pass_findings(parts$passes, readings), unplanned_findings(parts$plan, parts$passes), plan_findings(parts$plan)
+    empty_pass_findings(parts$passes, readings), unplanned_findings(parts$plan, parts$passes),
+    plan_findings(parts$plan)
   )
   structure(
     list(
@@ -57,7 +64,9 @@ load_folder <- function(path, metrics, layout) {
   parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
   folder$readings <- do.call(rbind, lapply(parts, `[`, c(reading_columns, "scale")))
   folder$piles <- do.call(rbind, lapply(loaded, `[[`, "pile"))
-  folder$findings <- bind_findings(do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(folder$scores, "findings"))
+  folder$findings <- bind_findings(
+    do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(folder$scores, "findings")
+  )
   folder
 }
 
@@ -77,8 +86,14 @@ own_readings <- function(ledger, metrics) {
   }
   do.call(rbind, lapply(names(ledger$traces), function(pass) {
     x <- read_trace(ledger$traces[[pass]])$frame_time_ms
-    row <- ledger$passes[rep(match(pass, ledger$passes$pass), length(metrics)), setdiff(pass_columns, c("started", "note"))]
-    cbind(row, metric = names(by_id(metrics)), value = vapply(metrics, compute_metric, 1, x = x), unit = NA, better = NA, scale = NA)
+    row <- ledger$passes[rep(
+      match(pass, ledger$passes$pass), length(metrics)
+    ), setdiff(pass_columns, c("started", "note"))]
+    cbind(
+      row,
+      metric = names(by_id(metrics)), value = vapply(metrics, compute_metric, 1, x = x), unit = NA,
+      better = NA, scale = NA
+    )
   }))
 }
 
@@ -101,7 +116,13 @@ sealed_words <- function(ledger) {
   later <- ledger$plans[ledger$plans$version > seal$plan, , drop = FALSE]
   list(
     at = seal$sealed, hash = seal$hash, batch = ledger$batch,
-    changed = if (nrow(later)) paste0("the plan was changed on ", substr(later$stored, 1, 16), ", after the seal") else character()
+    changed = if (nrow(later)) {
+      paste0(
+        "the plan was changed on ", substr(later$stored, 1, 16), ", after the seal"
+      )
+    } else {
+      character()
+    }
   )
 }
 
@@ -111,11 +132,24 @@ ledger_findings <- function(ledger) {
   left <- sum(!ledger$schedule$pass %in% ledger$passes$pass)
   bind_findings(
     if (nrow(extra)) {
-      new_finding("warning", "extra", paste0("passes beyond the plan: ", paste0(names(arms), " ", arms, collapse = ", ")),
-        "a fresh batch judged alone is safer: honestmargin repeat", arm = paste(names(arms), collapse = ", "))
+      new_finding("warning", "extra", paste0(
+        "passes beyond the plan: ", paste0(names(arms), " ", arms, collapse = ", ")
+      ),
+      "a fresh batch judged alone is safer: honestmargin repeat",
+      arm = paste(names(arms), collapse = ", ")
+      )
     },
-    if (length(ledger$sealed$changed)) new_finding("warning", "seal", ledger$sealed$changed[1], "the report tells it"),
-    if (left) new_finding("note", "unfinished", paste(count_of(left, "pass", "passes"), "of the plan not run yet"), "go on with: honestmargin run")
+    if (length(ledger$sealed$changed)) {
+      new_finding(
+        "warning", "seal", ledger$sealed$changed[1], "the report tells it"
+      )
+    },
+    if (left) {
+      new_finding(
+        "note", "unfinished", paste(count_of(left, "pass", "passes"), "of the plan not run yet"),
+        "go on with: honestmargin run"
+      )
+    }
   )
 }
 

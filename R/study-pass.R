@@ -13,7 +13,10 @@ run_pass <- function(run, pass) {
   record <- list(pass = pass$pass, readings = NULL, traces = NULL, pile = NULL)
   seen <- prepare_pass(run, pass, values)
   if (is.null(seen$refused) && is.null(seen$mismatch) && !isTRUE(seen$interrupted)) {
-    seen <- c(seen, if (is.null(workload$command)) by_hand_pass(run, pass, workload) else command_pass(run, pass, workload, values))
+    seen <- c(
+      seen,
+      if (is.null(workload$command)) by_hand_pass(run, pass, workload) else command_pass(run, pass, workload, values)
+    )
   }
   decided <- decide_outcome(seen)
   decided$outcome <- empty_to(seen$said, decided$outcome)
@@ -40,7 +43,13 @@ pass_values <- function(run, pass) {
   scratch <- file.path(folder, "scratch")
   list(
     arm = pass$arm, workload = pass$workload, context = empty_na(pass$context), pass = pass$pass, folder = folder,
-    log = if (is.null(workload$frames)) file.path(scratch, paste0(pass$pass, ".csv")) else file.path(folder, workload$frames),
+    log = if (is.null(workload$frames)) {
+      file.path(
+        scratch, paste0(pass$pass, ".csv")
+      )
+    } else {
+      file.path(folder, workload$frames)
+    },
     seconds = empty_to(workload$seconds, "")
   )
 }
@@ -55,8 +64,10 @@ prepare_pass <- function(run, pass, values) {
   setting <- run$plan$setting
   for (part in list(setting, run$plan$context)) {
     if (is.null(part$command)) next
-    done <- ask_command(fill_command(part$command, values), 120, run$folder)
-    if (done$interrupted) return(list(interrupted = TRUE))
+    done <- ask_command(part$command, 120, run$folder, values)
+    if (done$interrupted) {
+      return(list(interrupted = TRUE))
+    }
     if (!isTRUE(done$status == 0)) {
       return(list(refused = paste0("could not be set (", utils::tail(c("no output", done$output), 1), ")")))
     }
@@ -65,7 +76,9 @@ prepare_pass <- function(run, pass, values) {
   mismatch <- if (!is.null(read)) {
     arm <- arm_of(run$plan, pass$arm)
     how <- setting$read_back
-    setting_mismatch(as.character(empty_to(arm$expect, pass$arm)), read, empty_to(how$factor, 1), empty_to(how$tolerance, 0))
+    setting_mismatch(
+      as.character(empty_to(arm$expect, pass$arm)), read, empty_to(how$factor, 1), empty_to(how$tolerance, 0)
+    )
   }
   if (is.null(mismatch)) wait_for_gates(run, workload_of(run$plan, pass$workload))
   list(effective = read, mismatch = mismatch)
@@ -79,7 +92,7 @@ read_back <- function(run, pass, values) {
   if (isTRUE(how$typed)) {
     return(if (is.null(run$ask)) NULL else run$ask("read_back", list(pass = pass, setting = run$plan$setting)))
   }
-  lines <- ask_command(fill_command(how$command, values), 60, run$folder)$output
+  lines <- ask_command(how$command, 60, run$folder, values)$output
   if (is.null(how$pattern)) {
     return(trimws(utils::tail(c("", lines), 1)))
   }
@@ -95,7 +108,9 @@ wait_for_gates <- function(run, workload) {
     if (is.null(gate$command)) next
     until <- Sys.time() + empty_to(gate$wait, 600)
     repeat {
-      value <- number_by_pattern(ask_command(gate$command, 30, run$folder)$output, empty_to(gate$pattern, "(-?[0-9.]+)"))
+      value <- number_by_pattern(
+        ask_command(gate$command, 30, run$folder)$output, empty_to(gate$pattern, "(-?[0-9.]+)")
+      )
       if (is.na(value) || value < empty_to(gate$below, Inf) || Sys.time() > until) break
       run$tell("gate", list(name = empty_to(gate$name, gate$command), value = value, below = gate$below))
       Sys.sleep(1)

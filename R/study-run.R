@@ -46,7 +46,11 @@ run_study <- function(folder, ask = NULL, tell = function(kind, facts) NULL, mos
 
 plan_text <- function(folder) {
   path <- file.path(folder, "study.yml")
-  if (!file.exists(path)) abort_input("no study.yml in this folder", folder, "write the plan there: honestmargin start FOLDER")
+  if (!file.exists(path)) {
+    abort_input(
+      "no study.yml in this folder", folder, "write the plan there: honestmargin start FOLDER"
+    )
+  }
   paste(first_lines(path, -1), collapse = "\n")
 }
 
@@ -75,7 +79,9 @@ run_on <- function(run, most) {
     ran <- ran + 1
     if (outcome == "interrupted") {
       again(run, pass, "interrupted")
-      return(list(state = "interrupted", message = paste("stopped in pass", pass$pass, "- it will be run again"), ran = ran))
+      return(list(
+        state = "interrupted", message = paste("stopped in pass", pass$pass, "- it will be run again"), ran = ran
+      ))
     }
   }
 }
@@ -95,8 +101,10 @@ ledger_progress <- function(con) {
 pass_words <- function(pass, plan) {
   unit <- empty_to(plan$setting$unit, "")
   paste0(
-    "pass ", pass$pass, ": ", plan$setting$name, " ", pass$arm, if (nzchar(unit)) paste0(" ", unit), ", ", pass$workload,
-    if (!is.na(pass$context)) paste0(", ", plan$context$name, " ", pass$context), if (pass$role == "warm_up") " (warm-up)"
+    "pass ", pass$pass, ": ", plan$setting$name, " ", pass$arm, if (nzchar(unit)) paste0(" ", unit), ", ",
+    pass$workload,
+    if (!is.na(pass$context)) paste0(", ", plan$context$name, " ", pass$context),
+    if (pass$role == "warm_up") " (warm-up)"
   )
 }
 
@@ -106,19 +114,32 @@ settle_unfinished <- function(run) {
   for (i in seq_len(nrow(open))) {
     here <- open$host[i] == run$machine$host && open$boot[i] == run$machine$boot
     if (here && open$pid[i] != Sys.getpid() && process_lives(open$pid[i])) {
-      abort_stuck(paste0("another process (", open$pid[i], ") is running this study"), run$folder, "wait for it, or stop it first")
+      abort_stuck(
+        paste0("another process (", open$pid[i], ") is running this study"), run$folder,
+        "wait for it, or stop it first"
+      )
     }
     if (here) end_leftovers(paste0(normalizePath(run$folder), "#", open$pass[i]))
     close_lost(run, open[i, ])
   }
 }
 
-process_lives <- function(pid) isTRUE(tools::pskill(pid, 0))
+# a dead process that nobody has collected yet still has a number
+process_lives <- function(pid) {
+  state <- sub("^.*[)] ([A-Z]).*$", "\\1", first_word(file.path("/proc", pid, "stat")))
+  isTRUE(tools::pskill(pid, 0)) && !state %in% c("Z", "X")
+}
 
 close_lost <- function(run, begun) {
   log <- file.path(run$folder, "logs", paste0(begun$pass, ".log"))
   started <- as.POSIXct(begun$started, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC")
-  seconds <- if (file.exists(log)) max(0, as.numeric(difftime(file.mtime(log), started, units = "secs"))) else NA_real_
+  seconds <- if (file.exists(log)) {
+    max(
+      0, as.numeric(difftime(file.mtime(log), started, units = "secs"))
+    )
+  } else {
+    NA_real_
+  }
   rebooted <- begun$boot != run$machine$boot
   detail <- if (rebooted) "the machine was started anew in the meantime" else "the runner was ended"
   end_pass(run$con, list(pass = begun$pass, seconds = seconds, outcome = "lost", detail = detail))

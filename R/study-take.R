@@ -24,11 +24,17 @@ take_logs <- function(folder, inbox, confirm = NULL) {
     if (!nrow(ledger_table(con, "seal"))) seal_batch(con, version, plan_schedule(plan))
     files <- new_files(con, inbox)
     read <- lapply(files, read_inbox, layout = plan$frames_layout)
-    open <- DBI::dbGetQuery(con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position")
+    open <- DBI::dbGetQuery(
+      con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
+    )
     matched <- match_files(files, read, open)
     matched$stored <- FALSE
     if (!is.null(confirm) && any(!is.na(matched$pass)) && isTRUE(confirm(matched))) {
-      for (i in which(!is.na(matched$pass))) store_taken(con, folder, open[open$pass == matched$pass[i], ], files[i], read[[i]])
+      for (i in which(!is.na(matched$pass))) {
+        store_taken(
+          con, folder, open[open$pass == matched$pass[i], ], files[i], read[[i]]
+        )
+      }
       matched$stored <- !is.na(matched$pass)
     }
     matched
@@ -45,7 +51,10 @@ new_files <- function(con, inbox) {
 }
 
 read_inbox <- function(file, layout) {
-  tryCatch(read_frames(file, layout)$frame_time_ms, honestmargin_error_input = function(e) sub("\n.*", "", conditionMessage(e)))
+  tryCatch(
+    read_frames(file, layout)$frame_time_ms,
+    honestmargin_error_input = function(e) sub("\n.*", "", conditionMessage(e))
+  )
 }
 
 match_files <- function(files, read, open) {
@@ -66,8 +75,12 @@ store_taken <- function(con, folder, pass, file, frame_time_ms) {
   kept <- keep_frames(folder, pass, frame_time_ms)
   begin_pass(con, pass$pass, machine_identity())
   end_pass(con, list(
-    pass = pass$pass, outcome = "ok", seconds = sum(frame_time_ms) / 1000, detail = paste("taken from", basename(file)),
+    pass = pass$pass, outcome = "ok", seconds = sum(frame_time_ms) / 1000,
+    detail = paste("taken from", basename(file)),
     readings = kept$frame_readings, traces = kept$traces, pile = kept$pile
   ))
-  append_rows(con, "taken", data.frame(hash = cli::hash_file_sha256(file), file = basename(file), pass = pass$pass, at = clock_now()))
+  append_rows(
+    con, "taken",
+    data.frame(hash = cli::hash_file_sha256(file), file = basename(file), pass = pass$pass, at = clock_now())
+  )
 }

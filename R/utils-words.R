@@ -31,3 +31,5 @@ count_of <- function(n, one, many = paste0(one, "s")) {
 
 # place of a key in a nested list: setting/baseline, arms/2/value
 join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)
+
+empty_na <- function(x) ifelse(is.na(x), "", x)

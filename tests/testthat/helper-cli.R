@@ -1,7 +1,7 @@
 # The command line as a process of its own: status, standard output, messages.
 run_cli <- function(..., wd = getwd(), env = character()) {
   processx::run(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", ...),
-    error_on_status = FALSE, wd = wd, env = c("current", env), timeout = 120
+    error_on_status = FALSE, wd = wd, env = if (length(env)) c("current", env), timeout = 120
   )
 }
 

@@ -1,0 +1,86 @@
+plan_of <- function(...) {
+  path <- withr::local_tempfile(fileext = ".yml", .local_envir = parent.frame())
+  writeLines(
+    c(
+      "setting: {name: speed, baseline: a}", "arms: [{value: a}, {value: b}, {value: c}]",
+      "workloads: [{id: w}, {id: v}]", ...
+    ),
+    path
+  )
+  plan_study(path)
+}
+
+test_that("every arm runs once per block and workload, in a new order, after the warm-up", {
+  s <- plan_of("blocks: 6", "warm_up: 2", "seed: 3")$schedule
+  counted <- s[s$role == "counted", ]
+  expect_true(all(table(counted$block, counted$arm, counted$workload) == 1))
+  orders <- tapply(counted$arm[counted$workload == "w"], counted$block[counted$workload == "w"], paste, collapse = "")
+  expect_gt(length(unique(orders)), 2)
+  expect_identical(unique(s$arm[s$role == "warm_up"]), "a")
+  expect_identical(which(s$role == "warm_up"), 1:4)
+  expect_identical(plan_of("blocks: 6", "seed: 3")$schedule$arm, plan_of("blocks: 6", "seed: 3")$schedule$arm)
+})
+
+test_that("mirrored goes there and back, balanced lets every arm follow every other equally often", {
+  m <- plan_of("blocks: 2", "order: mirrored")$schedule
+  expect_identical(m$arm[m$workload == "w"], c("a", "b", "c", "c", "b", "a"))
+  for (n in 2:7) {
+    square <- honestmargin:::carry_over_square(n)
+    follows <- table(apply(square, 1, function(r) paste(r[-n], r[-1])))
+    expect_identical(length(follows), as.integer(n * (n - 1)))
+    expect_identical(length(unique(follows)), 1L)
+    expect_true(all(apply(square, 1, function(r) setequal(r, seq_len(n)))))
+  }
+})
+
+test_that("a machine that restarts warms up at each start; a context is crossed with the setting", {
+  s <- plan_of(
+    "blocks: 2", "warm_up: 1", "passes_per_block: 2", "context: {name: load, levels: [idle, busy]}"
+  )$schedule
+  expect_true(all(table(s$arm[s$role == "counted"], s$context[s$role == "counted"]) == 8))
+  path <- withr::local_tempfile()
+  writeLines(
+    c(
+      "setting: {name: s, baseline: a, restart: machine}", "arms: [{value: a}, {value: b}]", "workloads: [{id: w}]",
+      "blocks: 3", "warm_up: 1"
+    ),
+    path
+  )
+  s <- plan_study(path)$schedule
+  expect_identical(sum(s$role == "warm_up"), 6L)
+  expect_true(all(tapply(s$arm, s$start, function(a) length(unique(a))) == 1))
+})
+
+test_that("what a plan can show agrees with R's power of the paired t test", {
+  p <- plan_of("blocks: 5", "metrics: [{id: score, worth: 3, noise: 1}]")$power
+  alpha <- 1 - 0.95^(1 / p$family_size)
+  sd_d <- log(1.01) * sqrt(2)
+  needed <- power.t.test(n = 5, sd = sd_d, power = 0.8, sig.level = alpha, type = "paired", strict = TRUE)$delta
+  expect_equal(p$detectable, 100 * (exp(needed) - 1), tolerance = 1e-3)
+  n <- power.t.test(delta = log(1.03), sd = sd_d, power = 0.8, sig.level = alpha, type = "paired", strict = TRUE)$n
+  expect_identical(p$blocks_for_worth, as.integer(ceiling(n)))
+  expect_identical(p$family_size, 4)
+})
+
+test_that("attributes that change together are found, and an arm that takes them apart", {
+  groups <- honestmargin:::alias_groups
+  together <- data.frame(speed = c("slow", "fast"), size = c("16", "8"))
+  expect_identical(groups(together), list(c("speed", "size")))
+  extra <- honestmargin:::separating_arms(together)
+  expect_identical(groups(rbind(together, extra)), list())
+  three <- data.frame(system = c("x", "y"), driver = c("1", "2"), api = c("v", "d"))
+  expect_identical(groups(three), list(c("system", "driver", "api")))
+  expect_identical(groups(rbind(three, honestmargin:::separating_arms(three))), list())
+  apart <- data.frame(speed = c("slow", "fast", "slow", "fast"), size = c("16", "16", "8", "8"))
+  expect_identical(groups(apart), list())
+  # no pair agrees everywhere, yet the three depend on each other: c = a + b in dummies
+  mixed <- data.frame(a = c("0", "1", "0"), b = c("0", "0", "1"), c = c("0", "1", "1"))
+  expect_setequal(groups(mixed)[[1]], c("a", "b", "c"))
+  found <- plan_study(write_lines(
+    "setting: {name: speed, baseline: 3200}", "arms:", "  - {value: 3200, attributes: {size: 16}}",
+    "  - {value: 3600, attributes: {size: 8}}", "workloads: [{id: w}]",
+    ext = ".yml"
+  ))$findings
+  expect_match(found$message[found$check == "attributes"], "speed and size change together.*3600")
+  expect_match(found$todo[found$check == "attributes"], "speed (3200, size 8|3600, size 16)")
+})

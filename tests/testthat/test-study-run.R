@@ -1,0 +1,211 @@
+# Studies that really run: small commands in a folder of their own.
+local_plan <- function(..., env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  writeLines(c(...), file.path(folder, "study.yml"))
+  folder
+}
+quick <- c(
+  "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 3", "warm_up: 1",
+  "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: squeeze"
+)
+printing <- c(
+  quick, "    command: echo \"the score is {arm}00.5 points\"",
+  "    scores: [{metric: score, pattern: 'score is ([0-9.]+)'}]"
+)
+
+test_that("a study is sealed, run, weighed and goes on where it stopped", {
+  folder <- local_plan(printing)
+  first <- run_study(folder, most = 3)
+  expect_identical(first$state, "paused")
+  expect_identical(run_study(folder)$state, "done")
+  study <- read_study(folder)
+  expect_identical(nrow(study$passes), 7L)
+  expect_equal(study$readings$value, as.numeric(paste0(study$readings$arm, "00.5")))
+  # alike to the last digit is rounding, not precision
+  v <- weigh(study)
+  expect_identical(v$n_arm, 3L)
+  expect_identical(study_history(folder)$kind, c("sealed", rep("pass", 7)))
+  expect_match(study$sealed$hash, "^[0-9a-f]{64}$")
+})
+
+test_that("frame logs and JSON scores are collected, and traces come back whole", {
+  folder <- local_plan(quick, paste(
+    "    command: \"printf '8\\\\n9\\\\n10\\\\n8.5\\\\n' > {log}; echo '{\\\"runs\\\": [{\\\"score\\\": {arm}7}]}' > out.json\""
+  ), "    scores: [{metric: score, file: out.json, json: 'runs[0].score'}]")
+  expect_identical(run_study(folder)$state, "done")
+  study <- read_study(folder)
+  expect_setequal(study$readings$value[study$readings$metric == "score"], c(17, 27))
+  expect_equal(unique(study$readings$value[study$readings$metric == "fps_avg"]), 1000 / mean(c(8, 9, 10, 8.5)))
+  expect_identical(honestmargin:::study_frames(study, study$passes$pass[1])$frame_time_ms, c(8, 9, 10, 8.5))
+})
+
+test_that("every way to end is an outcome of that arm", {
+  outcome <- function(command, ..., extra = NULL) {
+    folder <- local_plan("setting:", "  name: level", "  baseline: 1", ..., "arms: [{value: 1}, {value: 2}]", "blocks: 1", "workloads:", "  - id: w",
+      paste("    command:", command), extra, "metrics: [{id: score}]",
+      env = parent.frame()
+    )
+    run_study(folder, most = 1)
+    honestmargin:::read_ledger(folder)$passes$outcome
+  }
+  expect_identical(outcome("exit 3"), "crash")
+  expect_identical(outcome("kill -SEGV $$"), "crash")
+  expect_identical(outcome("sleep 20", extra = "    time_limit: 0.3"), "timeout")
+  expect_identical(
+    outcome("echo nothing", extra = "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"), "lost"
+  )
+  expect_identical(outcome("echo 1", "  command: echo cannot >&2; exit 1"), "no_start")
+  expect_identical(outcome("echo 1", "  read_back: {command: echo 7}"), "wrong_setting")
+  expect_identical(
+    outcome("echo 1", "  read_back: {command: 'echo rate: {arm}000', pattern: 'rate: ([0-9]+)', factor: 0.001}"),
+    "ok"
+  )
+  expect_identical(outcome("\"printf '8\\\\n8.1\\\\n8.2\\\\n' > {log}\"", extra = "    seconds: 10"), "interrupted")
+})
+
+test_that("values of the plan are words of the shell, not commands", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: \"a; touch owned\"}",
+    "arms: [{value: \"a; touch owned\"}, {value: \"$(touch owned)\"}]", "blocks: 1",
+    "workloads: [{id: w, command: 'echo score 5 {arm}', scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+  )
+  run_study(folder)
+  expect_false(file.exists(file.path(folder, "owned")))
+})
+
+test_that("killed in the middle: the pass is lost, its program ended, and the run goes on", {
+  folder <- local_plan(
+    quick, "    command: 'echo $$ >> pids; sleep ${NAP:-0.1}; echo score 5{arm}'",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+  )
+  code <- paste0("honestmargin::run_study(", deparse(folder), ")")
+  runner <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), env = c("current", NAP = "60"))
+  pids <- file.path(folder, "pids")
+  for (i in 1:200) if (file.exists(pids) && length(readLines(pids))) break else Sys.sleep(0.05)
+  again <- tryCatch(run_study(folder), honestmargin_error_stuck = function(e) conditionMessage(e))
+  expect_match(again, "another process \\([0-9]+\\) is running this study")
+  runner$signal(9)
+  runner$wait(5000)
+  child <- as.integer(readLines(pids)[1])
+  expect_true(honestmargin:::process_lives(child))
+  expect_identical(run_study(folder)$state, "done")
+  expect_false(honestmargin:::process_lives(child))
+  passes <- honestmargin:::read_ledger(folder)$passes
+  expect_identical(passes$outcome, c("lost", rep("ok", 7)))
+  expect_identical(passes$pass[1:2], c("p001", "p001b"))
+})
+
+test_that("Ctrl-C ends the pass as interrupted, keeps everything and says how to go on", {
+  folder <- local_plan(
+    quick, "    command: 'echo $$ > pid; sleep ${NAP:-0.05}; echo score 5{arm}'",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+  )
+  runner <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", "run", folder),
+    env = c("current", NAP = "60"), stderr = "|"
+  )
+  pid <- file.path(folder, "pid")
+  for (i in 1:200) if (file.exists(pid) && length(readLines(pid))) break else Sys.sleep(0.05)
+  child <- as.integer(readLines(pid))
+  runner$interrupt()
+  runner$wait(8000)
+  expect_identical(runner$get_exit_status(), 130L)
+  expect_match(runner$read_all_error(), "go on with: honestmargin run")
+  expect_false(honestmargin:::process_lives(child))
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(honestmargin:::read_ledger(folder)$passes$outcome[1:2], c("interrupted", "ok"))
+})
+
+test_that("a setting that needs a restart stops for it, and knows the new start", {
+  folder <- local_plan(
+    "setting: {name: timing, baseline: slow, restart: machine, by_hand: the memory page of the firmware}",
+    "arms: [{value: slow}, {value: fast}]", "blocks: 2",
+    "workloads: [{id: w, command: 'echo score $((500 + RANDOM_PART))', scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+  )
+  withr::local_envvar(RANDOM_PART = "3", HONESTMARGIN_BOOT = "start-0")
+  stops <- 0
+  for (start in 1:6) {
+    result <- run_study(folder)
+    if (result$state == "done") break
+    expect_identical(result$state, "waiting")
+    expect_match(
+      result$message, "set timing to (slow|fast) \\(the memory page of the firmware\\), restart the machine"
+    )
+    # the same start of the machine does not do
+    expect_identical(run_study(folder)$state, "waiting")
+    Sys.setenv(HONESTMARGIN_BOOT = paste0("start-", start))
+    stops <- stops + 1
+  }
+  expect_identical(stops, 4)
+  passes <- read_study(folder)$passes
+  expect_identical(passes$boot, paste0("b", 1:4))
+  expect_identical(weigh(read_study(folder))$unit_of_replication, "boot")
+})
+
+test_that("a ledger only grows; corrections and exclusions stand beside it", {
+  folder <- local_plan(printing)
+  run_study(folder)
+  honestmargin:::with_ledger(folder, function(con) {
+    expect_error(DBI::dbExecute(con, "DELETE FROM reading"), "only grows")
+    expect_error(DBI::dbExecute(con, "UPDATE ended SET outcome = 'ok'"), "only grows")
+  })
+  exclude_pass(folder, "p003", "a pop-up")
+  correct_reading(folder, "p004", "score", 555, "misread")
+  study <- read_study(folder)
+  expect_identical(study$passes$role[study$passes$pass == "p003"], "excluded")
+  expect_identical(study$readings$value[study$readings$pass == "p004"], 555)
+  include_pass(folder, "p003", "it was not")
+  expect_identical(read_study(folder)$passes$role[3], "counted")
+  expect_message_of(exclude_pass(folder, "p099", "why"), "honestmargin_error_input", "no pass 'p099'")
+  expect_message_of(exclude_pass(folder, "p003", ""), "honestmargin_error_needed", "no reason")
+})
+
+test_that("a plan changed after the seal is told, and a repeat is a batch of its own", {
+  folder <- local_plan(printing)
+  run_study(folder)
+  writeLines(sub("worth: 2", "worth: 5", readLines(file.path(folder, "study.yml"))), file.path(folder, "study.yml"))
+  expect_identical(repeat_study(folder), 2L)
+  expect_identical(run_study(folder)$ran, 7)
+  expect_match(findings(read_study(folder))$message, "changed on .* after the seal", all = FALSE)
+  second <- read_study(folder, batch = 2)
+  expect_identical(nrow(second$passes), 7L)
+  expect_true(all(grepl("^r2-", second$passes$pass)))
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(read_study(folder), page)
+  expect_match(paste(readLines(page), collapse = " "), "the plan was changed on")
+})
+
+test_that("one process weighs while another runs", {
+  folder <- local_plan(printing)
+  run_study(folder, most = 5)
+  con <- honestmargin:::open_ledger(folder)
+  DBI::dbExecute(con, "BEGIN IMMEDIATE")
+  expect_identical(nrow(read_study(folder)$passes), 5L)
+  DBI::dbExecute(con, "ROLLBACK")
+  honestmargin:::close_ledger(con)
+  writeBin(charToRaw("rubbish that is no ledger, long enough to be read as one"), file.path(folder, "ledger.sqlite"))
+  unlink(file.path(folder, c("ledger.sqlite-wal", "ledger.sqlite-shm")))
+  expect_message_of(read_study(folder), "honestmargin_error_input", "ledger cannot be")
+})
+
+test_that("the stand-in game runs as a study of its own", {
+  folder <- withr::local_tempdir()
+  plan <- readLines(system.file("stand-in", "dial.yml", package = "honestmargin"))
+  writeLines(sub("seconds: 20", "seconds: 6", sub("blocks: 4", "blocks: 2", plan)), file.path(folder, "study.yml"))
+  expect_identical(run_study(folder)$state, "done")
+  study <- read_study(folder)
+  expect_identical(unique(study$passes$outcome), "ok")
+  expect_s3_class(plot_trace(study), "ggplot")
+  expect_lt(weigh(study)$change[1], 0)
+})
+
+test_that("a short question to the machine keeps the tester's environment", {
+  withr::local_envvar(OWN_WORD = "here")
+  expect_identical(honestmargin:::ask_command("echo \"$OWN_WORD $HOME\"")$output, paste("here", Sys.getenv("HOME")))
+  fill <- honestmargin:::fill_command
+  expect_identical(
+    fill("run {arm} \"a {arm}\" 'b {arm}' \\\"{arm}", "arm"),
+    "run \"${HONESTMARGIN_ARM}\" \"a ${HONESTMARGIN_ARM}\" 'b '\"${HONESTMARGIN_ARM}\"'' \\\"\"${HONESTMARGIN_ARM}\""
+  )
+  said <- honestmargin:::ask_command("echo {arm} \"<{arm}>\" '<{arm}>'", values = list(arm = "$(id) `id` \"x' *"))
+  expect_identical(said$output, "$(id) `id` \"x' * <$(id) `id` \"x' *> <$(id) `id` \"x' *>")
+})
