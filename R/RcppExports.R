@@ -2,21 +2,22 @@
 # Generator token: 10BE3573-1514-4C36-9D1C-5A225CD40393
 
 sync_path <- function(path) {
-  .Call(`_honestmargin_sync_path`, path)
+    .Call(`_honestmargin_sync_path`, path)
 }
 
 densest_band <- function(frame_time_ms, width) {
-  .Call(`_honestmargin_densest_band`, frame_time_ms, width)
+    .Call(`_honestmargin_densest_band`, frame_time_ms, width)
 }
 
 first_bad_frame <- function(frame_time_ms) {
-  .Call(`_honestmargin_first_bad_frame`, frame_time_ms)
+    .Call(`_honestmargin_first_bad_frame`, frame_time_ms)
 }
 
 summarise_frames <- function(frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors) {
-  .Call(`_honestmargin_summarise_frames`, frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors)
+    .Call(`_honestmargin_summarise_frames`, frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors)
 }
 
 frame_starts <- function(frame_time_ms) {
-  .Call(`_honestmargin_frame_starts`, frame_time_ms)
+    .Call(`_honestmargin_frame_starts`, frame_time_ms)
 }
+

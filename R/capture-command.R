@@ -38,7 +38,7 @@ fill_command <- function(template, names) {
   out
 }
 
-variable_name <- function(name) paste0("HONESTMARGIN_", toupper(name))
+variable_name <- function(name) sprintf("HONESTMARGIN_%s", toupper(name))
 command_values <- function(values) {
   stats::setNames(vapply(values, as.character, ""), variable_name(names(values)))
 }

@@ -46,7 +46,12 @@ alternating_rounds <- function(rows) {
 }
 
 same_order <- function(rows, by) {
-  place <- tapply(rows$order, list(by, rows$arm), mean)
+  blocks <- unique(by)
+  arms <- unique(rows$arm)
+  at <- cbind(match(by, blocks), match(rows$arm, arms))
+  # the first pass of an arm in a block stands for its place there
+  place <- matrix(NA_real_, length(blocks), length(arms))
+  place[at[rev(seq_along(by)), , drop = FALSE]] <- rev(rows$order)
   pairs <- utils::combn(ncol(place), 2)
   all(apply(pairs, 2, function(p) {
     lead <- sign(place[, p[1]] - place[, p[2]])

@@ -30,8 +30,8 @@ decide_outcome <- function(seen) {
   if (length(seen$missing)) {
     return(say("lost", paste("no", some_of(seen$missing), "to be found after the pass")))
   }
-  short <- !is.null(seen$frames_seconds) && !is.null(seen$planned_seconds) && seen$frames_seconds < 0.5 * seen$planned_seconds
-  if (short) {
+  both <- !is.null(seen$frames_seconds) && !is.null(seen$planned_seconds)
+  if (both && seen$frames_seconds < 0.5 * seen$planned_seconds) {
     return(say(
       "interrupted",
       paste0("frame log of ", round(seen$frames_seconds, 1), " s where ", seen$planned_seconds, " s were planned")
@@ -49,7 +49,8 @@ decide_outcome <- function(seen) {
 setting_mismatch <- function(asked, read, factor = 1, tolerance = 0) {
   a <- suppressWarnings(as.numeric(asked))
   r <- suppressWarnings(as.numeric(sub("[^0-9.eE+-].*$", "", trimws(read)))) * factor
-  agrees <- if (is.na(a) || is.na(r)) identical(trimws(asked), trimws(read)) else abs(r - a) <= tolerance * abs(a) + 1e-9 * abs(a)
+  text <- is.na(a) || is.na(r)
+  agrees <- if (text) identical(trimws(asked), trimws(read)) else abs(r - a) <= (tolerance + 1e-9) * abs(a)
   if (!agrees) paste0("asked for ", asked, ", read back ", read, if (factor != 1) paste0(" x ", factor))
 }
 

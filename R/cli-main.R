@@ -37,6 +37,7 @@ verbs <- function() {
       "What differed between the arms beside the setting."
     ),
     verb("repeat", "STUDY", c(1, 1), character(), cli_repeat, "Add a fresh sealed batch, weighed alone."),
+    verb("export", "STUDY FOLDER", c(2, 2), "batch", cli_export, "Write a study as a plain folder of text files."),
     verb(
       "weigh", "FILE|STUDY", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
       "Weigh the arms against the baseline."

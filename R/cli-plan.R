@@ -86,8 +86,11 @@ power_lines <- function(power) {
 power_words <- function(power) {
   paste0(
     "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
-    ". detectable: the smallest change found four times in five with the planned blocks. to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
-    if (any(power$noise_from == "assumed")) " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
+    ". detectable: the smallest change found four times in five with the planned blocks. ",
+    "to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
+    if (any(power$noise_from == "assumed")) {
+      " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
+    }
   )
 }
 

@@ -126,3 +126,9 @@ cli_repeat <- function(files, options) {
     "\n  -> weigh it alone: honestmargin weigh ", files[1], " --batch ", batch
   )
 }
+
+cli_export <- function(files, options) {
+  batch <- if (!is.null(options$batch)) whole_number(options$batch, "batch")
+  write_study(read_study(files[1], batch = batch), files[2])
+  message("written: ", files[2])
+}

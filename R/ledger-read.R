@@ -34,8 +34,9 @@ trace_files <- function(trace, passes, folder) {
 #' @return The passes that have ended, in the order in which they ran.
 #' @noRd
 ledger_passes <- function(tables, by_start) {
-  rows <- merge(merge(tables$pass, tables$begun, by = "pass"), tables$ended, by = "pass")
-  rows <- rows[order(match(rows$pass, tables$begun$pass)), , drop = FALSE]
+  ran <- intersect(tables$begun$pass, intersect(tables$pass$pass, tables$ended$pass))
+  of <- function(table) table[match(ran, table$pass), setdiff(names(table), "pass"), drop = FALSE]
+  rows <- cbind(pass = ran, of(tables$pass), of(tables$begun), of(tables$ended), row.names = NULL)
   boot <- paste(if (by_start) rows$start, rows$boot, rows$host)
   out <- data.frame(
     rows[c("pass", "workload", "arm", "context", "block")],

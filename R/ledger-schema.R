@@ -5,13 +5,19 @@ ledger_version <- 1L
 
 ledger_tables <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
-  seal = "batch INTEGER PRIMARY KEY, plan INTEGER NOT NULL REFERENCES plan(version), hash TEXT NOT NULL, sealed TEXT NOT NULL",
+  seal = paste(
+    "batch INTEGER PRIMARY KEY, plan INTEGER NOT NULL REFERENCES plan(version), hash TEXT NOT NULL,",
+    "sealed TEXT NOT NULL"
+  ),
   pass = paste(
     "pass TEXT PRIMARY KEY, batch INTEGER NOT NULL REFERENCES seal(batch), position REAL NOT NULL, block TEXT,",
     "start INTEGER, context TEXT, arm TEXT NOT NULL, workload TEXT NOT NULL, role TEXT NOT NULL,",
     "instead_of TEXT REFERENCES pass(pass)"
   ),
-  handover = "id INTEGER PRIMARY KEY, at TEXT NOT NULL, start INTEGER NOT NULL, boot TEXT NOT NULL, done INTEGER NOT NULL",
+  handover = paste(
+    "id INTEGER PRIMARY KEY, at TEXT NOT NULL, start INTEGER NOT NULL, boot TEXT NOT NULL,",
+    "done INTEGER NOT NULL"
+  ),
   begun = paste(
     "pass TEXT PRIMARY KEY REFERENCES pass(pass), started TEXT NOT NULL, pid INTEGER NOT NULL,",
     "boot TEXT NOT NULL, host TEXT NOT NULL"

@@ -1,7 +1,14 @@
 # What is written into a ledger, each act whole or not at all.
 
 append_rows <- function(con, table, rows) {
-  if (NROW(rows)) DBI::dbAppendTable(con, table, as.data.frame(rows))
+  if (NROW(rows)) {
+    # plain SQL: the general way of DBI asks the database about every column each time
+    sql <- paste0(
+      "INSERT INTO ", table, " (", paste(names(rows), collapse = ", "), ") VALUES (",
+      paste(rep("?", length(rows)), collapse = ", "), ")"
+    )
+    DBI::dbExecute(con, sql, unname(as.list(rows)))
+  }
   invisible()
 }
 

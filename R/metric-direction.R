@@ -56,3 +56,15 @@ resolve_metrics <- function(metric, unit, better, known) {
     unknown = unique(metric[is.na(taken)])
   )
 }
+
+#' The same for the rows of a table, where few kinds stand in many rows
+#' @noRd
+resolve_rows <- function(metric, unit, better, known) {
+  kind <- paste(metric, unit, better, sep = "\r")
+  first <- !duplicated(kind)
+  resolved <- resolve_metrics(metric[first], unit[first], better[first], known)
+  at <- match(kind, kind[first])
+  parts <- c("unit", "better", "scale")
+  resolved[parts] <- lapply(resolved[parts], `[`, at)
+  resolved
+}

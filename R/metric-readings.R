@@ -35,7 +35,7 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   findings <- attr(x, "findings")
   x <- fill_columns(x, better)
   check_reading_values(x, row_of)
-  resolved <- resolve_metrics(x$metric, x$unit, x$better, known_metrics(known))
+  resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
   if (length(resolved$unknown)) {
     abort_needed(
       paste0("is a higher or a lower '", resolved$unknown[1], "' better?"), source,
@@ -53,9 +53,14 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
 fill_columns <- function(x, better) {
   n <- nrow(x)
   text <- function(name, default = NA_character_) {
-    value <- if (is.null(x[[name]])) rep(NA_character_, n) else trimws(as.character(x[[name]]))
-    value[is.na(value) | value == ""] <- default
-    value
+    if (is.null(x[[name]])) {
+      return(rep(default, n))
+    }
+    # few words stand in many rows, so each is looked at once
+    words <- unique(x[[name]])
+    clean <- trimws(as.character(words))
+    clean[is.na(clean) | clean == ""] <- default
+    clean[match(x[[name]], words)]
   }
   defaults <- list(
     metric = "score", unit = NA, better = NA, workload = "main", context = NA, block = NA,

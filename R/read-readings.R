@@ -70,6 +70,8 @@ read_text_table <- function(path, what) {
     )
   }
   names(cells) <- trimws(names(cells))
+  # our own guard against spreadsheet formulas is taken off again
+  cells[] <- lapply(cells, function(v) sub("^'([-=+@])", "\\1", v))
   if (anyDuplicated(names(cells))) {
     abort_input(
       paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"),

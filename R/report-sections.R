@@ -193,12 +193,17 @@ report_seal <- function(study) {
       substr(sealed$hash, 1, 12), "): ", some_of(plan_primary(study$plan), 9), " as primary",
       if (length(worth)) paste0(", worth ", paste(names(worth), worth, collapse = ", ")), "."
     )),
-    if (length(sealed$changed)) tags$ul(lapply(sealed$changed, tags$li)) else tags$p("The plan was not changed after that.")
+    if (length(sealed$changed)) {
+      tags$ul(lapply(sealed$changed, tags$li))
+    } else {
+      tags$p("The plan was not changed after that.")
+    }
   )
 }
 
-report_conditions <- function(plan) {
+report_conditions <- function(study) {
   tags <- htmltools::tags
+  plan <- study$plan
   facts <- c(plan$machine, plan$conditions)
   notes <- lapply(plan$workloads, function(w) {
     c(empty_to(w$title, w$id), paste(c(w$kind, w$note), collapse = "; "))
@@ -210,6 +215,13 @@ report_conditions <- function(plan) {
   rules <- unlist(plan$exclusion_rules)
   tags$section(
     tags$h2("Machine and conditions"), html_table(rows),
+    if (!is.null(study$conditions)) {
+      if (nrow(study$conditions)) {
+        list(tags$p("Beside the setting, these differed between the arms or drifted:"), html_table(study$conditions))
+      } else {
+        tags$p("Of what was recorded before each pass, nothing differed between the arms and nothing drifted.")
+      }
+    },
     if (length(rules)) {
       tags$p(paste0(
         "Fixed before: a pass may be excluded for: ", paste(rules, collapse = "; "), "."

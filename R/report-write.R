@@ -41,7 +41,7 @@ report_page <- function(x, verdicts, how) {
       report_outcomes(x),
       report_readings(x, verdicts),
       if (study) report_seal(x),
-      if (study) report_conditions(x$plan),
+      if (study) report_conditions(x),
       report_methods(verdicts),
       tags$footer(paste0(
         "Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")

@@ -97,7 +97,8 @@ claim_pass <- function(con, place, block = NULL) {
   open <- DBI::dbGetQuery(
     con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
   )
-  fits <- open$arm == place$arm & open$workload == place$workload & (is.na(place$context) | open$context %in% place$context)
+  fits <- open$arm == place$arm & open$workload == place$workload
+  if (!is.na(place$context)) fits <- fits & open$context %in% place$context
   if (!is.null(block)) fits <- fits & open$block %in% as.character(block)
   if (any(fits)) {
     return(cbind(open[which(fits)[1], ], extra = FALSE))

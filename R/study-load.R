@@ -17,8 +17,8 @@
 #'   `passes` (data frame, one row per pass), `readings` (data frame, see
 #'   [read_readings()]), `findings` (data frame), `ceilings` (data frame of arms
 #'   held at a limit, or `NULL`), `traces` (named character vector, pass to file),
-#'   `layout`, `folder`, `sealed` (for a ledger: when the plan was sealed, and
-#'   what was changed after).
+#'   `layout`, `folder`, `sealed` and `conditions` (for a ledger:
+#'   when the plan was sealed and what was changed after; see [study_conditions()]).
 #' @section Errors: `honestmargin_error_input` for a folder without a plan, a
 #'   plan with unknown keys or wrong types (with line), and for passes listed
 #'   twice or with unknown outcomes.
@@ -50,7 +50,8 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   structure(
     list(
       plan = parts$plan, passes = parts$passes, readings = readings, findings = findings, ceilings = ceilings,
-      traces = parts$traces, layout = parts$layout, folder = path, sealed = parts$sealed
+      traces = parts$traces, layout = parts$layout, folder = path, sealed = parts$sealed,
+      conditions = if (has_ledger(path)) study_conditions(path)
     ),
     class = "honestmargin_study"
   )
@@ -103,12 +104,16 @@ failed_too <- function(passes, readings) {
   if (is.null(readings)) {
     return(NULL)
   }
-  kinds <- unique(readings[c("workload", "metric", "unit", "better")])
+  first <- !duplicated(paste(readings$workload, readings$metric, sep = "\r"))
+  kinds <- readings[first, c("workload", "metric", "unit", "better")]
   silent <- passes[!passes$pass %in% readings$pass, setdiff(pass_columns, c("started", "note")), drop = FALSE]
-  rows <- merge(silent, kinds, by = "workload")
-  if (nrow(rows)) rows[c("value", "scale")] <- list(NA_real_, NA_character_)
   columns <- c(reading_columns, "scale")
-  rbind(readings[columns], rows[if (nrow(rows)) columns else integer()])
+  rows <- merge(silent, kinds, by = "workload")
+  if (!nrow(rows)) {
+    return(readings[columns])
+  }
+  rows[c("value", "scale")] <- list(NA_real_, NA_character_)
+  rbind(readings[columns], rows[columns])
 }
 
 sealed_words <- function(ledger) {
@@ -127,7 +132,8 @@ sealed_words <- function(ledger) {
 }
 
 ledger_findings <- function(ledger) {
-  extra <- ledger$events[ledger$events$kind == "extra pass" & ledger$events$pass %in% ledger$passes$pass, , drop = FALSE]
+  extra <- ledger$events[ledger$events$kind == "extra pass", , drop = FALSE]
+  extra <- extra[extra$pass %in% ledger$passes$pass, , drop = FALSE]
   arms <- table(ledger$passes$arm[match(extra$pass, ledger$passes$pass)])
   left <- sum(!ledger$schedule$pass %in% ledger$passes$pass)
   bind_findings(

@@ -4,7 +4,8 @@
 #' @noRd
 told_by <- function(x) {
   plan <- if (inherits(x, "honestmargin_study")) x$plan
-  known <- c(plan_metrics(plan, known_metrics()), known_metrics())
+  built_in <- known_metrics()
+  known <- c(plan_metrics(plan, built_in), built_in)
   known <- known[!duplicated(names(by_id(known)))]
   list(
     question = empty_to(plan$question, ""), setting = empty_to(plan$setting$name, "setting"),

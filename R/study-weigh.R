@@ -77,7 +77,9 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   weighed <- weigh_cells(readings, how)
   structure(weighed$verdicts,
     class = c("honestmargin_verdicts", "data.frame"),
-    findings = bind_findings(weighed$findings, study$findings, attr(readings, "findings")),
+    findings = bind_findings(
+      weighed$findings, hidden_parts(weighed$verdicts, plan$metrics), study$findings, attr(readings, "findings")
+    ),
     told = told_by(x)
   )
 }

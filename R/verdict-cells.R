@@ -143,8 +143,9 @@ block_row <- function(row, reason) {
 #' How coarse a set of readings is: the decimal step they all fall on, 0 if none
 #' @noRd
 resolution <- function(value) {
+  slack <- 1e-9 * pmax(1, abs(value))
   for (places in 0:6) {
-    if (all(abs(value - round(value, places)) <= 1e-9 * pmax(1, abs(value)))) {
+    if (all(abs(value - round(value, places)) <= slack)) {
       return(10^-places)
     }
   }

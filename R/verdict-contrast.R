@@ -40,7 +40,12 @@ contrast_blocks <- function(rows, design, arm, baseline) {
 
 block_means <- function(rows, by, arm) {
   mine <- !is.na(by) & rows$arm == arm
-  unlist(lapply(split(rows$y[mine], by[mine]), mean))
+  y <- rows$y[mine]
+  by <- by[mine]
+  if (!anyDuplicated(by)) {
+    return(stats::setNames(y, by))
+  }
+  unlist(lapply(split(y, by), mean))
 }
 
 contrast_groups <- function(rows, design, arm, baseline) {

@@ -18,7 +18,7 @@ chance_of_answer <- function(effect, se, crit, error, band = NULL) {
   half <- crit * error
   z <- effect / se
   if (is.null(band)) {
-    return(mean(stats::pnorm(half, z, lower.tail = FALSE) + stats::pnorm(-half, z)))
+    return(sum(stats::pnorm(half, z, lower.tail = FALSE) + stats::pnorm(-half, z)) / length(half))
   }
   # no answer: |estimate| <= half, and the interval reaches out of the band
   low <- pmax(-half, band[1] / se + half)
@@ -29,7 +29,7 @@ chance_of_answer <- function(effect, se, crit, error, band = NULL) {
 
 #' Estimated over true standard error, at equally likely points
 #' @noRd
-error_nodes <- function(df, nodes = 60) {
+error_nodes <- function(df, nodes = 24) {
   p <- (seq_len(nodes) - 0.5) / nodes
   if (df > 2000) {
     return(1)
@@ -54,7 +54,7 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
     error <- error_nodes(df)
     gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
   }
-  se * stats::uniroot(gap, c(0, 8 * crit + 8), tol = 1e-3)$root
+  se * stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
 }
 
 #' Further units per arm until an answer other than `unclear`

@@ -69,5 +69,6 @@ said(
   sprintf("1 s or less (R alone: %.2f s)", bare)
 )
 
+source("bench/ledger.R")
 cat("\nCalibration, 1000 studies a line (make calibrate: 4000)\n")
 print_calibration(run_calibration(small_scenarios(), 1000))

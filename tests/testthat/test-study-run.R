@@ -29,9 +29,10 @@ test_that("a study is sealed, run, weighed and goes on where it stopped", {
 })
 
 test_that("frame logs and JSON scores are collected, and traces come back whole", {
-  folder <- local_plan(quick, paste(
-    "    command: \"printf '8\\\\n9\\\\n10\\\\n8.5\\\\n' > {log}; echo '{\\\"runs\\\": [{\\\"score\\\": {arm}7}]}' > out.json\""
-  ), "    scores: [{metric: score, file: out.json, json: 'runs[0].score'}]")
+  folder <- local_plan(
+    quick, "    command: |", "      printf '8\\n9\\n10\\n8.5\\n' > {log}", "      echo '{\"runs\": [{\"score\": {arm}7}]}' > out.json",
+    "    scores: [{metric: score, file: out.json, json: 'runs[0].score'}]"
+  )
   expect_identical(run_study(folder)$state, "done")
   study <- read_study(folder)
   expect_setequal(study$readings$value[study$readings$metric == "score"], c(17, 27))
@@ -41,7 +42,8 @@ test_that("frame logs and JSON scores are collected, and traces come back whole"
 
 test_that("every way to end is an outcome of that arm", {
   outcome <- function(command, ..., extra = NULL) {
-    folder <- local_plan("setting:", "  name: level", "  baseline: 1", ..., "arms: [{value: 1}, {value: 2}]", "blocks: 1", "workloads:", "  - id: w",
+    folder <- local_plan("setting:", "  name: level", "  baseline: 1", ...,
+      "arms: [{value: 1}, {value: 2}]", "blocks: 1", "workloads:", "  - id: w",
       paste("    command:", command), extra, "metrics: [{id: score}]",
       env = parent.frame()
     )
@@ -119,7 +121,8 @@ test_that("a setting that needs a restart stops for it, and knows the new start"
   folder <- local_plan(
     "setting: {name: timing, baseline: slow, restart: machine, by_hand: the memory page of the firmware}",
     "arms: [{value: slow}, {value: fast}]", "blocks: 2",
-    "workloads: [{id: w, command: 'echo score $((500 + RANDOM_PART))', scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+    "workloads:", "  - id: w", "    command: echo score $((500 + RANDOM_PART))",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
   )
   withr::local_envvar(RANDOM_PART = "3", HONESTMARGIN_BOOT = "start-0")
   stops <- 0

@@ -1,0 +1,48 @@
+# What the runner and the ledger cost. Sourced by bench.R.
+inside <- asNamespace("honestmargin")
+
+folder <- tempfile("bench-")
+dir.create(folder)
+writeLines(c(
+  "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 20",
+  "workloads: [{id: w, command: 'echo score 5', scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+), file.path(folder, "study.yml"))
+took <- seconds(ran <- run_study(folder)$ran)
+said("the runner's own cost a pass (the command only echoes)", sprintf("%.0f ms", 1000 * took / ran), "under 150 ms")
+
+large <- tempfile("bench-")
+dir.create(large)
+writeLines(c(
+  "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}, {value: 3}, {value: 4}]", "blocks: 1000",
+  paste0("workloads: [", paste0("{id: w", 1:5, "}", collapse = ", "), "]"), "metrics: [{id: m1, better: higher, primary: true}]"
+), file.path(large, "study.yml"))
+local({
+  plan <- inside$parse_plan(readLines(file.path(large, "study.yml")), "study.yml")
+  con <- inside$open_ledger(large, create = TRUE)
+  on.exit(inside$close_ledger(con))
+  version <- inside$store_plan(con, inside$plan_text(large))
+  schedule <- inside$plan_schedule(plan)
+  inside$seal_batch(con, version, schedule)
+  n <- nrow(schedule)
+  DBI::dbWithTransaction(con, {
+    inside$append_rows(con, "begun", data.frame(pass = schedule$pass, started = "2026-01-01T00:00:00Z", pid = 1L, boot = "b", host = "h"))
+    inside$append_rows(con, "ended", data.frame(
+      pass = schedule$pass, ended = "2026-01-01T00:01:00Z", seconds = 60, outcome = "ok", effective = NA, detail = NA
+    ))
+    inside$append_rows(con, "reading", data.frame(
+      pass = rep(schedule$pass, each = 10), workload = rep(schedule$workload, each = 10), metric = paste0("m", 1:10),
+      value = exp(rnorm(10 * n, sd = 0.01)), unit = "", better = "higher"
+    ))
+  })
+  cat(sprintf("  (ledger of %d passes, %d readings)\n", n, 10 * n))
+})
+said("loading that ledger", sprintf("%.2f s", best_of(2, function() read_study(large))), "under 2 s")
+
+trace <- simulate_frames(8000, mean_ms = 7, seed = 4)[1:1e6]
+stored <- tempfile("bench-")
+dir.create(stored)
+both <- best_of(3, function() {
+  row <- inside$store_trace(stored, "p", "frames", data.frame(frame_time_ms = trace))
+  inside$read_trace(file.path(stored, row$file))
+})
+said("one million frames to Parquet and back", sprintf("%.2f s", both), "under 0.5 s")
