@@ -59,8 +59,11 @@ setting_mismatch <- function(asked, read, factor = 1, tolerance = 0) {
 #' @noRd
 looks_odd <- function(value, earlier) {
   earlier <- earlier[is.finite(earlier)]
-  if (length(earlier) < 2 || !is.finite(value)) {
+  if (!length(earlier) || !is.finite(value)) {
     return(FALSE)
+  }
+  if (length(earlier) == 1) {
+    return(abs(value) > 3 * abs(earlier) || abs(value) < abs(earlier) / 3)
   }
   middle <- stats::median(earlier)
   spread <- max(stats::mad(earlier), abs(middle) * 0.02)

@@ -48,7 +48,7 @@ ask_play <- function(facts) {
   if (!is.null(facts$how)) message(paste(fold(facts$how, first = "  "), collapse = "\n"))
   words <- setdiff(outcomes, "wrong_setting")
   repeat {
-    answer <- tolower(read_answer("Enter when it is over (or crash, freeze, down, ...; ? lists them; q stops): "))
+    answer <- tolower(read_answer("Enter when it is over; else what happened (? lists), q stops: "))
     if (answer == "") {
       return("ok")
     }

@@ -73,7 +73,11 @@ schedule_lines <- function(plan, schedule) {
 }
 
 power_lines <- function(power) {
-  number <- function(v) ifelse(is.na(v), "", format(signif(v, 3), trim = TRUE))
+  number <- function(v) {
+    ifelse(
+      is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), ifelse(power$scale == "percent", " %", ""))
+    )
+  }
   blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
   table_lines(data.frame(
     metric = power$metric, worth = number(power$worth),

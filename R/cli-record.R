@@ -97,10 +97,8 @@ cli_note <- function(files, options) {
 
 cli_history <- function(files, options) {
   emit_table(study_history(files[1]), options, function(t) {
-    data.frame(
-      when = substr(sub("T", " ", t$at), 1, 19), what = t$kind, pass = empty_na(t$pass),
-      detail = shorten(empty_na(t$detail), 26), reason = empty_na(t$reason)
-    )
+    said <- paste0(t$detail, ifelse(nzchar(t$detail) & nzchar(t$reason), ": ", ""), t$reason)
+    data.frame(when = substr(sub("T", " ", t$at), 1, 19), what = t$kind, pass = t$pass, said = said)
   })
 }
 

@@ -25,53 +25,65 @@ whole_number <- function(text, option) {
   value
 }
 
-#' News of a run as lines on standard error, and a bar where there is a terminal
+#' News of a run: a line per pass on standard error, and a bar below them where
+#' there is a terminal
 #' @return A function of kind and facts.
 #' @noRd
 progress_view <- function() {
   state <- new.env(parent = emptyenv())
-  lively <- isatty(stderr())
-  clear <- function() if (lively) cat("\r\033[K", file = stderr())
-  say <- function(...) {
-    clear()
-    message(...)
+  lively <- cli::is_dynamic_tty(stderr())
+  say <- function(text) {
+    text <- plain_text(text)
+    if (is.null(state$bar)) {
+      return(message(text))
+    }
+    # cli folds plain spaces
+    text <- gsub(" ", "\u00a0", text, fixed = TRUE)
+    cli::cli_progress_output("{text}", id = state$bar)
   }
   function(kind, facts) {
     switch(kind,
       begin = {
         state$plan <- facts$plan
-        state$began <- Sys.time()
-        if (facts$progress$done > 0) {
-          say(
-            "going on: ", facts$progress$done, " of ", facts$progress$planned, " passes are done"
-          )
-        }
+        p <- facts$progress
+        if (p$done > 0) say(paste0("going on: ", p$done, " of ", p$planned, " passes are done"))
+        if (lively) state$bar <- progress_bar(p$planned)
       },
       pass = state$now <- facts,
-      running = if (lively) cat("\r\033[K", bar_line(state, facts), sep = "", file = stderr()),
-      gate = say("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below),
-      lost = say("pass ", facts$pass, " is recorded as lost: ", facts$detail, "; it will be run again"),
+      running = if (lively) {
+        cli::cli_progress_update(
+          set = state$now$progress$done, status = bar_words(state, facts), id = state$bar, force = TRUE
+        )
+      },
+      gate = say(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
+      lost = say(paste0("pass ", facts$pass, " is recorded as lost: ", facts$detail, "; it will be run again")),
       ended = say(ended_line(state, facts)),
-      over = clear()
+      over = if (!is.null(state$bar)) {
+        cli::cli_progress_done(id = state$bar)
+        state$bar <- NULL
+      }
     )
     invisible()
   }
 }
 
-bar_line <- function(state, facts) {
-  progress <- state$now$progress
-  part <- if (is.null(facts$planned)) 0 else min(1, facts$seconds / facts$planned)
-  share <- (progress$done + part) / progress$planned
-  filled <- round(20 * share)
-  left <- if (progress$done > 0) (progress$planned - progress$done) * progress$seconds / progress$done - facts$seconds
-  block <- if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block)
-  text <- paste0(
-    "[", strrep("#", filled), strrep(".", 20 - filled), "] ", progress$done, "/", progress$planned, "  ", block,
-    "  ", facts$pass$arm, "  ",
-    facts$pass$workload, "  ", clock_words(facts$seconds),
-    if (!is.null(left) && !is.na(left)) paste0("  about ", clock_words(max(0, left)), " left")
+progress_bar <- function(total) {
+  cli::cli_progress_bar(
+    total = total, clear = TRUE, .auto_close = FALSE, .envir = globalenv(),
+    format = "{cli::pb_bar} {cli::pb_current}/{cli::pb_total}  {cli::pb_status}", format_done = "", format_failed = ""
   )
-  substr(plain_text(text), 1, 79)
+}
+
+bar_words <- function(state, facts) {
+  p <- state$now$progress
+  unit <- empty_to(state$plan$setting$unit, "")
+  left <- if (p$done > 0) (p$planned - p$done) * p$seconds / p$done - facts$seconds else NA
+  plain_text(paste0(
+    if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block), "  ", facts$pass$arm,
+    if (nzchar(unit)) paste0(" ", unit), "  ", facts$pass$workload, "  ",
+    clock_words(empty_to(p$seconds, 0) + facts$seconds),
+    if (!is.na(left)) paste0(", ", clock_words(max(0, left)), " left")
+  ))
 }
 
 clock_words <- function(seconds) {

@@ -4,7 +4,7 @@
 #' @param noise Named numeric: noise of one pass by metric, on the shown scale;
 #'   what it lacks comes from the plan's metrics, else `assumed`.
 #' @param assumed Noise where nobody knows it, in percent.
-#' @return Data frame, one row per primary metric: `metric`, `worth`, `noise`,
+#' @return Data frame, one row per primary metric: `metric`, `scale`, `worth`, `noise`,
 #'   `noise_from`, `detectable` (with 80 % power), `blocks_for_worth` (to see a
 #'   change as large as the worth), `blocks_for_negligible` (to show that there is
 #'   no difference worth having), `unit`, `family_size`.
@@ -42,7 +42,7 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) 
   blocks <- empty_to(plan$blocks, 5)
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(
-    metric = id, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
+    metric = id, scale = scale, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
     detectable = if (blocks > 1) {
       to_shown(
         detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale

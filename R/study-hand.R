@@ -41,7 +41,7 @@ change_step <- function(run, pass) {
   if (same || handed_over(run, pass)) {
     return(NULL)
   }
-  confirm_step(run, pass, paste0(step_words(run$plan, pass), ", then run again"))
+  confirm_step(run, pass, step_words(run$plan, pass))
 }
 
 # The machine's own restart shows in its boot id; where the machine under test is
@@ -56,7 +56,7 @@ restart_step <- function(run, pass) {
   if (nrow(asked) && asked$boot != run$machine$boot) {
     return(hand_over(run, pass, TRUE))
   }
-  confirm_step(run, pass, paste0(step_words(run$plan, pass), ", restart the machine, then run again"))
+  confirm_step(run, pass, paste0(step_words(run$plan, pass), ", restart the machine"))
 }
 
 handed_over <- function(run, pass) {

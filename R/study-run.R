@@ -95,7 +95,7 @@ next_pass <- function(con) {
 
 ledger_progress <- function(con) {
   DBI::dbGetQuery(con, "SELECT (SELECT count(*) FROM pass) AS planned, (SELECT count(*) FROM ended) AS done,
-    (SELECT sum(seconds) FROM ended) AS seconds")
+    (SELECT total(seconds) FROM ended) AS seconds")
 }
 
 pass_words <- function(pass, plan) {

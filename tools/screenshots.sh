@@ -26,3 +26,37 @@ terminal() {
   convert "$work/$1.png" -trim +repage -bordercolor white -border 8 "$out/$1.png"
 }
 terminal terminal 4 "printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh $study | head -38"
+terminal plan 3 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
+
+# a study that runs, caught in the middle
+mkdir "$work/dial"
+sed 's/seconds: 20/seconds: 15/' "$(Rscript -e 'cat(system.file("stand-in", "dial.yml", package = "honestmargin"))')" |
+  sed 's/--seconds {seconds}/--seconds {seconds} \&\& sleep 2/' > "$work/dial/study.yml"
+terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; honestmargin run dial"
+
+# a study by hand: prompts and answers
+mkdir "$work/lid"
+cat > "$work/lid/study.yml" <<'PLAN'
+setting: {name: lid, baseline: open, by_hand: of the bench notebook}
+arms: [{value: open}, {value: shut}]
+blocks: 2
+order: mirrored
+metrics: [{id: score, worth: 2, primary: true}]
+workloads: [{id: lap, title: Brinewheel lap, by_hand: Start Brinewheel and drive one lap of the harbour.}]
+PLAN
+cat > "$work/answers" <<'ANSWERS'
+y
+
+1,204
+
+y
+
+12
+n
+1193
+fan was loud
+
+ANSWERS
+typing="sleep 3; while read -r a; do echo \"\$a\"; sleep 0.3; done < $work/answers; sleep 20"
+printf '%s' "$typing" > "$work/typing"
+terminal guided 9 "cd $work; printf \"\\\$ honestmargin run lid\n\"; sh typing | script -qefc \"honestmargin run lid\" /dev/null"

@@ -13,7 +13,7 @@ test_that("a plan's mistakes are named with line and nearest word", {
   change <- function(from, to) sub(from, to, plan)
   cases <- list(
     list(change("^blocks:", "blokcs:"), "line [0-9]+: unknown key 'blokcs'.*did you mean 'blocks'"),
-    list(change("^blocks: 5", "blocks: five"), "line 43: 'blocks' must be a whole number"),
+    list(change("^blocks: 5", "blocks: five"), "line 46: 'blocks' must be a whole number"),
     list(change("  baseline: 125", "  baseline: 250"), "line 8: baseline '250' is none of the arms"),
     list(change("^order: shuffled", "order: shufled"), "did you mean 'shuffled'"),
     list(c("a: 1", "b: ["), "not valid YAML")

@@ -15,6 +15,20 @@ test_that("the shell example runs as written", {
   expect_true(all(file.exists(file.path(folder, c("passes.png", "report.html")))))
 })
 
+test_that("the walk-through runs as written", {
+  folder <- withr::local_tempdir()
+  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("walk-through"))
+  writeLines(script, file.path(folder, "run.sh"))
+  run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_match(run$stderr, "going on: 5 of 9 passes are done")
+  expect_match(run$stdout, "squeeze +time +9")
+  expect_match(run$stdout, "the screen saver came on")
+  report <- paste(readLines(file.path(folder, "my-report.html")), collapse = " ")
+  expect_match(report, "was sealed at")
+  expect_match(report, "the screen saver came on")
+})
+
 test_that("the R example runs as written", {
   folder <- withr::local_tempdir()
   writeLines(chunk("r-example"), file.path(folder, "run.R"))
