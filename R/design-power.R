@@ -86,7 +86,11 @@ plan_findings <- function(plan) {
     anchored <- any(vapply(plan$workloads, function(w) isTRUE(w$anchor), NA))
     say(
       "warning", "the old state cannot come back, so time and setting are one thing",
-      if (anchored) "the anchor workload shows what time alone did" else "add a workload that the setting cannot touch, with anchor: true"
+      if (anchored) {
+        "the anchor workload shows what time alone did"
+      } else {
+        "add a workload that the setting cannot touch, with anchor: true"
+      }
     )
   } else if (identical(plan$order, "fixed") && blocks > 1) {
     say(

@@ -30,7 +30,8 @@ test_that("a study is sealed, run, weighed and goes on where it stopped", {
 
 test_that("frame logs and JSON scores are collected, and traces come back whole", {
   folder <- local_plan(
-    quick, "    command: |", "      printf '8\\n9\\n10\\n8.5\\n' > {log}", "      echo '{\"runs\": [{\"score\": {arm}7}]}' > out.json",
+    quick, "    command: |", "      printf '8\\n9\\n10\\n8.5\\n' > {log}",
+    "      echo '{\"runs\": [{\"score\": {arm}7}]}' > out.json",
     "    scores: [{metric: score, file: out.json, json: 'runs[0].score'}]"
   )
   expect_identical(run_study(folder)$state, "done")
