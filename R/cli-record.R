@@ -65,7 +65,11 @@ cli_take <- function(files, options) {
     isTRUE(options$yes) || (is_terminal() && tolower(read_answer("Store them so? y/n: ")) %in% c("y", "yes"))
   }
   matched <- take_logs(files[1], files[2], confirm)
-  for (i in which(nzchar(matched$problem))) message("not taken: ", matched$problem[i])
+  for (i in which(nzchar(matched$problem))) {
+    message(
+      "not taken: ", matched$file[i], ": ", sub("^.*?: ", "", matched$problem[i], perl = TRUE)
+    )
+  }
   if (!nrow(matched)) message("nothing new in ", files[2])
   over <- sum(is.na(matched$pass) & !nzchar(matched$problem))
   if (over) message(count_of(over, "file"), " more than there are open passes")

@@ -80,3 +80,16 @@ ledger_readings <- function(tables, passes) {
     scale = NA_character_, row.names = NULL
   )
 }
+
+#' Passes that have not begun, in the order in which they will run
+#' @noRd
+open_passes <- function(con, most = -1) {
+  DBI::dbGetQuery(con, paste(
+    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position LIMIT", most
+  ))
+}
+
+next_pass <- function(con) {
+  rows <- open_passes(con, 1)
+  if (nrow(rows)) rows
+}

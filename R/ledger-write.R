@@ -63,6 +63,13 @@ seal_batch <- function(con, version, schedule) {
   })
 }
 
+#' Store the plan, and seal its first batch where nothing is sealed yet
+#' @noRd
+seal_first <- function(con, text, plan) {
+  version <- store_plan(con, text)
+  if (!nrow(ledger_table(con, "seal"))) seal_batch(con, version, plan_schedule(plan))
+}
+
 begin_pass <- function(con, pass, machine) {
   append_rows(con, "begun", data.frame(
     pass = pass, started = clock_now(), pid = Sys.getpid(), boot = machine$boot, host = machine$host

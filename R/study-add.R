@@ -37,8 +37,7 @@ add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL,
   if (!is.null(frames)) frames <- assert_frames(frames)
   units <- added_units(plan, names(values))
   with_ledger(folder, create = TRUE, code = function(con) {
-    version <- store_plan(con, text)
-    if (!nrow(ledger_table(con, "seal"))) seal_batch(con, version, plan_schedule(plan))
+    seal_first(con, text, plan)
     pass <- claim_pass(con, place, block)
     record <- list(pass = pass$pass, outcome = outcome, detail = note)
     if (!is.null(values)) {
@@ -94,9 +93,7 @@ added_units <- function(plan, ids) {
 }
 
 claim_pass <- function(con, place, block = NULL) {
-  open <- DBI::dbGetQuery(
-    con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
-  )
+  open <- open_passes(con)
   fits <- open$arm == place$arm & open$workload == place$workload
   if (!is.na(place$context)) fits <- fits & open$context %in% place$context
   if (!is.null(block)) fits <- fits & open$block %in% as.character(block)

@@ -34,8 +34,20 @@ run_pass <- function(run, pass) {
   decided$outcome
 }
 
-workload_of <- function(plan, id) Filter(function(w) w$id == id, plan$workloads)[[1]]
-arm_of <- function(plan, value) Filter(function(a) as.character(a$value) == value, plan$arms)[[1]]
+workload_of <- function(plan, id) still_planned(Filter(function(w) w$id == id, plan$workloads), "workload", id)
+arm_of <- function(plan, value) {
+  still_planned(Filter(function(a) as.character(a$value) == value, plan$arms), "arm", value)
+}
+
+# the schedule was sealed; the plan may have been changed since
+still_planned <- function(found, word, id) {
+  if (!length(found)) {
+    abort_input(paste0("the sealed schedule has the ", word, " '", id, "', which is no longer in the plan"),
+      todo = "put it back, or start a new study folder"
+    )
+  }
+  found[[1]]
+}
 
 pass_values <- function(run, pass) {
   folder <- normalizePath(run$folder)

@@ -34,8 +34,7 @@ run_study <- function(folder, ask = NULL, tell = function(kind, facts) NULL, mos
   text <- plan_text(folder)
   plan <- parse_plan(text, file.path(folder, "study.yml"))
   with_ledger(folder, create = TRUE, code = function(con) {
-    version <- store_plan(con, text)
-    if (!nrow(ledger_table(con, "seal"))) seal_batch(con, version, plan_schedule(plan))
+    seal_first(con, text, plan)
     run <- list(con = con, folder = folder, plan = plan, machine = machine_identity(), ask = ask, tell = tell)
     settle_unfinished(run)
     run$versions <- ask_versions(plan, folder)
@@ -84,13 +83,6 @@ run_on <- function(run, most) {
       ))
     }
   }
-}
-
-next_pass <- function(con) {
-  rows <- DBI::dbGetQuery(con, paste(
-    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position LIMIT 1"
-  ))
-  if (nrow(rows)) rows
 }
 
 ledger_progress <- function(con) {

@@ -20,13 +20,15 @@ take_logs <- function(folder, inbox, confirm = NULL) {
   text <- plan_text(folder)
   plan <- parse_plan(text, file.path(folder, "study.yml"))
   with_ledger(folder, create = TRUE, code = function(con) {
-    version <- store_plan(con, text)
-    if (!nrow(ledger_table(con, "seal"))) seal_batch(con, version, plan_schedule(plan))
+    seal_first(con, text, plan)
     files <- new_files(con, inbox)
     read <- lapply(files, read_inbox, layout = plan$frames_layout)
-    open <- DBI::dbGetQuery(
-      con, "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
-    )
+    # what this machine runs itself does not come in from elsewhere
+    by_hand <- vapply(plan$workloads, function(w) is.null(w$command), NA)
+    open <- open_passes(con)
+    open <- open[open$workload %in% plan_workloads(plan)[by_hand], , drop = FALSE]
+    planned <- vapply(plan$workloads, function(w) as.numeric(empty_to(w$seconds, 0)), 1)
+    read <- lapply(read, refuse_short, least = 0.5 * min(planned[by_hand], Inf))
     matched <- match_files(files, read, open)
     matched$stored <- FALSE
     if (!is.null(confirm) && any(!is.na(matched$pass)) && isTRUE(confirm(matched))) {
@@ -55,6 +57,14 @@ read_inbox <- function(file, layout) {
     read_frames(file, layout)$frame_time_ms,
     honestmargin_error_input = function(e) sub("\n.*", "", conditionMessage(e))
   )
+}
+
+# a log that holds less than half of the shortest pass is no pass
+refuse_short <- function(frames, least) {
+  if (is.numeric(frames) && is.finite(least) && sum(frames) / 1000 < least) {
+    return(paste0("holds ", round(sum(frames) / 1000, 1), " s; a pass takes ", 2 * least, " s"))
+  }
+  frames
 }
 
 match_files <- function(files, read, open) {

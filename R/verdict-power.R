@@ -29,7 +29,7 @@ chance_of_answer <- function(effect, se, crit, error, band = NULL) {
 
 #' Estimated over true standard error, at equally likely points
 #' @noRd
-error_nodes <- function(df, nodes = 24) {
+error_nodes <- function(df, nodes = 40) {
   p <- (seq_len(nodes) - 0.5) / nodes
   if (df > 2000) {
     return(1)
@@ -51,7 +51,7 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
     gap <- function(effect) stats::pt(crit, df, effect, lower.tail = FALSE) + stats::pt(-crit, df, effect) - power
   } else {
     # R's noncentral t turns into an approximation far out
-    error <- error_nodes(df)
+    error <- error_nodes(df, 500)
     gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
   }
   se * stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root

@@ -1,7 +1,7 @@
 by_hand <- c(
   "setting: {name: lid, baseline: open, by_hand: with care}", "arms: [{value: open}, {value: shut}]", "blocks: 2",
   "order: mirrored", "metrics: [{id: score, worth: 2, primary: true}]",
-  "workloads: [{id: lap, by_hand: drive one lap}]"
+  "workloads: [{id: lap, by_hand: drive one lap, seconds: 4}]"
 )
 local_folder <- function(env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
@@ -69,9 +69,11 @@ test_that("the inbox matches new logs in their order and takes each once", {
     Sys.setFileTime(path, as.POSIXct("2026-01-01 10:00:00", tz = "UTC") + 60 * i)
   }
   writeLines("not a log", file.path(inbox, "readme.txt"))
+  writeLines(c("ms", 8, 9, 8), file.path(inbox, "too short.csv"))
   seen <- run_cli("take", folder, inbox)
   expect_match(seen$stdout, "log3.csv.*p001")
   expect_match(seen$stderr, "nothing stored")
+  expect_match(seen$stderr, "not taken: too short.csv: holds 0 s; a pass takes 4 s")
   expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "3 logs stored")
   study <- read_study(folder)
   expect_equal(

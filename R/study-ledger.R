@@ -1,0 +1,89 @@
+# The parts of a study that come out of its ledger.
+
+load_ledger <- function(path, batch, metrics) {
+  ledger <- read_ledger(path, batch)
+  own <- Filter(function(m) is.function(m$compute), metrics)
+  ledger$readings <- failed_too(ledger$passes, rbind(ledger$scores, own_readings(ledger, own)))
+  ledger$sealed <- sealed_words(ledger)
+  ledger$findings <- ledger_findings(ledger)
+  ledger
+}
+
+# the tester's own metrics of frame times were not known when the pass ran
+own_readings <- function(ledger, metrics) {
+  if (!length(metrics) || !length(ledger$traces)) {
+    return(NULL)
+  }
+  do.call(rbind, lapply(names(ledger$traces), function(pass) {
+    x <- read_trace(ledger$traces[[pass]])$frame_time_ms
+    row <- ledger$passes[rep(
+      match(pass, ledger$passes$pass), length(metrics)
+    ), setdiff(pass_columns, c("started", "note"))]
+    cbind(
+      row,
+      metric = names(by_id(metrics)), value = vapply(metrics, compute_metric, 1, x = x), unit = NA,
+      better = NA, scale = NA
+    )
+  }))
+}
+
+#' Passes that gave no number keep a row in every metric of their workload
+#' @noRd
+failed_too <- function(passes, readings) {
+  if (is.null(readings)) {
+    return(NULL)
+  }
+  first <- !duplicated(paste(readings$workload, readings$metric, sep = "\r"))
+  kinds <- readings[first, c("workload", "metric", "unit", "better")]
+  silent <- passes[!passes$pass %in% readings$pass, setdiff(pass_columns, c("started", "note")), drop = FALSE]
+  columns <- c(reading_columns, "scale")
+  rows <- merge(silent, kinds, by = "workload")
+  if (!nrow(rows)) {
+    return(readings[columns])
+  }
+  rows[c("value", "scale")] <- list(NA_real_, NA_character_)
+  rbind(readings[columns], rows[columns])
+}
+
+sealed_words <- function(ledger) {
+  seal <- ledger$seal[ledger$seal$batch == ledger$batch, ]
+  later <- ledger$plans[ledger$plans$version > seal$plan, , drop = FALSE]
+  list(
+    at = seal$sealed, hash = seal$hash, batch = ledger$batch,
+    changed = if (nrow(later)) {
+      paste0(
+        "the plan was changed on ", substr(later$stored, 1, 16), ", after the seal"
+      )
+    } else {
+      character()
+    }
+  )
+}
+
+ledger_findings <- function(ledger) {
+  extra <- ledger$events[ledger$events$kind == "extra pass", , drop = FALSE]
+  extra <- extra[extra$pass %in% ledger$passes$pass, , drop = FALSE]
+  arms <- table(ledger$passes$arm[match(extra$pass, ledger$passes$pass)])
+  left <- sum(!ledger$schedule$pass %in% ledger$passes$pass)
+  bind_findings(
+    if (nrow(extra)) {
+      new_finding("warning", "extra", paste0(
+        "passes beyond the plan: ", paste0(names(arms), " ", arms, collapse = ", ")
+      ),
+      "a fresh batch judged alone is safer: honestmargin repeat",
+      arm = paste(names(arms), collapse = ", ")
+      )
+    },
+    if (length(ledger$sealed$changed)) {
+      new_finding(
+        "warning", "seal", ledger$sealed$changed[1], "the report tells it"
+      )
+    },
+    if (left) {
+      new_finding(
+        "note", "unfinished", paste(count_of(left, "pass", "passes"), "of the plan not run yet"),
+        "go on with: honestmargin run"
+      )
+    }
+  )
+}

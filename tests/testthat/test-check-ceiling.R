@@ -1,0 +1,68 @@
+pile <- honestmargin:::pile_of_pass
+
+test_that("a limiter piles frames up, a free scene does not", {
+  held <- pile(simulate_frames(30, mean_ms = 5, limit_ms = 1000 / 120, seed = 1))
+  expect_identical(held[["held"]], 1)
+  expect_equal(held[["level_ms"]], 1000 / 120, tolerance = 0.005)
+  expect_identical(pile(simulate_frames(30, mean_ms = 8, spread = 0.15, seed = 2))[["held"]], 0)
+  # half of the refresh: every frame waits for the second tick
+  expect_identical(pile(rep(c(33.3, 33.4, 33.3, 33.2), 500))[["held"]], 1)
+  # a pile with many faster frames is no limit
+  expect_identical(pile(c(rep(16.6, 600), runif(400, 5, 12)))[["held"]], 0)
+})
+
+test_that("passes of an arm must agree on the limit", {
+  piles <- data.frame(
+    workload = "w", context = NA, arm = rep(c("a", "b", "c"), each = 4), pass = 1:12,
+    level_ms = c(8.33, 8.33, 8.34, 8.33, 8.1, 8.3, 8.5, 8.0, 8.33, 8.33, 9, 9), share = 0.8, faster = 0.01,
+    held = c(rep(1, 8), 1, 1, 0, 0)
+  )
+  found <- honestmargin:::find_ceilings(piles)
+  # b piles up at levels that wander with the noise; c is held in no more than half of its passes
+  expect_identical(found$arm, "a")
+  expect_identical(found$passes_held, 4L)
+  expect_equal(1000 / found$limit_ms, 120, tolerance = 0.001)
+})
+
+readings <- function(level) {
+  set.seed(7)
+  x <- expand.grid(
+    arm = c("a", "b"), block = 1:5, metric = c("fps_avg", "low1_mean", "ms_p99"), stringsAsFactors = FALSE
+  )
+  x$value <- c(
+    fps_avg = 120, low1_mean = 90, ms_p99 = 9
+  )[x$metric] * exp(rnorm(30, sd = 0.002)) * ifelse(x$arm == "b", level, 1)
+  x$pass <- paste(x$arm, x$block)
+  x
+}
+study_with <- function(x, held) {
+  structure(
+    list(plan = list(), readings = honestmargin:::complete_readings(x), findings = NULL, ceilings = data.frame(
+      workload = "main", context = NA, arm = held, limit_ms = 1000 / 120, passes_held = 5, passes = 5
+    )),
+    class = "honestmargin_study"
+  )
+}
+
+test_that("where both arms are held the touched metrics are blocked, the lows are not", {
+  v <- weigh(study_with(readings(1.001), c("a", "b")), baseline = "a", worth = 2)
+  expect_identical(v$verdict[v$metric == "fps_avg"], "blocked")
+  expect_match(v$reason[v$metric == "fps_avg"], "both held at a ceiling \\(120 fps\\)")
+  expect_identical(v$verdict[v$metric == "low1_mean"], "negligible")
+  # the 99 % frame time of 9 ms does not sit at the limit of 8.33 ms
+  expect_identical(v$verdict[v$metric == "ms_p99"], "negligible")
+  free <- weigh(study_with(readings(1.001), c("a", "b")), baseline = "a", worth = 2, ignore_ceiling = TRUE)
+  expect_identical(free$verdict[free$metric == "fps_avg"], "negligible")
+})
+
+test_that("where one arm is held its change is a bound to one side", {
+  gain <- weigh(study_with(readings(1.05), "b"), baseline = "a", worth = 2)
+  expect_identical(gain$verdict[gain$metric == "fps_avg"], "clear gain")
+  expect_match(gain$reason[gain$metric == "fps_avg"], "^at least: b held at 120 fps")
+  none <- weigh(study_with(readings(1), "b"), baseline = "a", worth = 2)
+  expect_identical(none$verdict[none$metric == "fps_avg"], "unclear")
+  expect_identical(none$more_passes[none$metric == "fps_avg"], Inf)
+  # the baseline held: it might be faster still, so a gain over it does not stand
+  over <- weigh(study_with(readings(1.05), "a"), baseline = "a", worth = 2)
+  expect_identical(over$verdict[over$metric == "fps_avg"], "unclear")
+})

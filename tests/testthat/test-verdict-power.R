@@ -1,0 +1,51 @@
+chance <- honestmargin:::chance_of_answer
+nodes <- honestmargin:::error_nodes
+
+test_that("without a band the chance is the power of the t test", {
+  for (df in c(2, 4, 9, 30, 200)) {
+    for (effect in c(0.5, 2, 4)) {
+      crit <- qt(0.975, df)
+      exact <- pt(crit, df, effect, lower.tail = FALSE) + pt(-crit, df, effect)
+      expect_lt(abs(chance(effect, 1, crit, nodes(df)) - exact), 0.005)
+    }
+  }
+})
+
+test_that("with a band the chance is what simulated studies do", {
+  set.seed(11)
+  n <- 8
+  band <- c(log(0.98), log(1.02))
+  for (truth in c(0, 0.01, 0.04)) {
+    answered <- replicate(4000, {
+      d <- rnorm(n, truth, 0.015)
+      half <- qt(0.975, n - 1) * sd(d) / sqrt(n)
+      l <- mean(d) - half
+      u <- mean(d) + half
+      l > 0 || u < 0 || (band[1] <= l && u <= band[2])
+    })
+    expect_equal(
+      chance(truth, 0.015 / sqrt(n), qt(0.975, n - 1), nodes(n - 1), band), mean(answered),
+      tolerance = 0.05
+    )
+  }
+})
+
+test_that("the number of further units is the smallest that does", {
+  grow <- function(m) list(se = 0.02 / sqrt(5 + m), df = 4 + m)
+  reached <- function(m) {
+    at <- grow(m)
+    chance(0.01, at$se, qt(0.975, at$df), nodes(at$df)) >= 0.8
+  }
+  m <- honestmargin:::units_to_answer(0.01, grow, 0.05)
+  expect_true(reached(m))
+  expect_false(reached(m - 1))
+  expect_identical(honestmargin:::units_to_answer(0, grow, 0.05), Inf)
+})
+
+test_that("the smallest detectable effect has the wanted power", {
+  for (df in c(1, 3, 12)) {
+    effect <- honestmargin:::detectable_effect(2, df, 0.01)
+    crit <- qt(0.995, df)
+    expect_equal(pt(crit, df, effect / 2, lower.tail = FALSE) + pt(-crit, df, effect / 2), 0.8, tolerance = 0.02)
+  }
+})
