@@ -6,7 +6,7 @@
 #' @param rows Counted passes of one cell, both arms: `arm`, `block`, `boot`, `order`.
 #' @param arm,baseline The two arms.
 #' @return A list: `kind` (`blocks`, `session`, `groups`, `stints`, `single`,
-#'   `none`), `unit` (what is replicated: `pass`, `block`, `boot`), `by` (for each
+#'   `none`), `unit` (what is replicated: `pass`, `block`, `boot`, `stint`), `by` (for each
 #'   row the block or group it belongs to), `reason` (why there is no basis) and
 #'   `todo` (the remedy).
 #' @noRd
@@ -71,7 +71,7 @@ both_present <- function(key, arm) {
 }
 
 design_from_groups <- function(rows, arm, baseline, key, unit) {
-  count <- tapply(key, rows$arm, function(k) length(unique(k)))[c(arm, baseline)]
+  count <- tapply(key, rows$arm, function(k) length(unique(k[!is.na(k)])))[c(arm, baseline)]
   if (any(count < 2)) {
     return(no_design(
       paste0("one ", unit, " of ", c(arm, baseline)[count < 2][1], ": its passes are not repetitions of the setting"),
@@ -84,7 +84,12 @@ design_from_groups <- function(rows, arm, baseline, key, unit) {
 design_from_blocks <- function(rows, arm, baseline, key, unit) {
   shared <- both_present(key[!is.na(key)], rows$arm[!is.na(key)])
   if (!length(shared) && belong_to_one_arm(key[!is.na(key)], rows$arm[!is.na(key)])) {
-    return(design_from_groups(rows[!is.na(key), ], arm, baseline, key[!is.na(key)], "block"))
+    # blocks that hold one arm each, one arm's before the other's, are stints in disguise
+    in_time <- if (!anyNA(rows$order)) design_from_order(rows, arm, baseline)
+    if (identical(in_time$kind, "stints")) {
+      return(in_time)
+    }
+    return(design_from_groups(rows, arm, baseline, key, "block"))
   }
   if (length(shared) < 2) {
     return(no_design(paste0(arm, " and ", baseline, " share one block only"), "run both in at least three blocks"))
@@ -102,7 +107,15 @@ design_from_order <- function(rows, arm, baseline) {
   if (anyNA(rows$order)) {
     return(session)
   }
-  stints <- length(rle(rows$arm[order(rows$order)])$lengths)
+  runs <- rle(rows$arm[order(rows$order)])$lengths
+  stints <- length(runs)
+  # long stints share what the machine was like then, so they are what is
+  # replicated; in a mixed order runs are about two passes long
+  if (stints > 3 && mean(runs) >= 3) {
+    stint <- integer(nrow(rows))
+    stint[order(rows$order)] <- rep(seq_len(stints), runs)
+    return(design_from_groups(rows, arm, baseline, stint, "stint"))
+  }
   if (stints > 3) {
     return(session)
   }

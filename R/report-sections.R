@@ -215,6 +215,7 @@ report_conditions <- function(study) {
   rules <- unlist(plan$exclusion_rules)
   tags$section(
     tags$h2("Machine and conditions"), html_table(rows),
+    report_read_back(study),
     if (!is.null(study$conditions)) {
       if (nrow(study$conditions)) {
         list(tags$p("Beside the setting, these differed between the arms or drifted:"), html_table(study$conditions))
@@ -227,6 +228,19 @@ report_conditions <- function(study) {
         "Fixed before: a pass may be excluded for: ", paste(rules, collapse = "; "), "."
       ))
     }
+  )
+}
+
+# asked value and what the machine said it was running with
+report_read_back <- function(study) {
+  passes <- study$passes[!is.na(empty_to(study$passes$effective, NA)), , drop = FALSE]
+  if (!nrow(passes)) {
+    return(NULL)
+  }
+  seen <- tapply(passes$effective, factor(passes$arm, unique(passes$arm)), function(v) some_of(unique(v)))
+  list(
+    htmltools::tags$p("The setting, as asked for and as read back:"),
+    html_table(data.frame(asked = names(seen), `read back` = as.character(seen), check.names = FALSE))
   )
 }
 

@@ -49,7 +49,8 @@ block_means <- function(rows, by, arm) {
 }
 
 contrast_groups <- function(rows, design, arm, baseline) {
-  group <- paste(rows$arm, design$by, sep = "\r")
+  rows <- rows[!is.na(design$by), , drop = FALSE]
+  group <- paste(rows$arm, design$by[!is.na(design$by)], sep = "\r")
   y <- tapply(rows$y, group, mean)
   owner <- tapply(rows$arm, group, `[`, 1)
   contrast_welch(as.numeric(y), as.character(owner), rows$y, rows$arm, arm, baseline)

@@ -41,6 +41,32 @@ test_that("passes inside a boot are not taken for repetitions", {
   expect_gt(share(n, wrong, function(v) v$differs %in% "yes"), 0.2)
 })
 
+test_that("long stints are what is replicated, not the passes in them", {
+  n <- 300
+  stints <- function() {
+    rows <- data.frame(arm = rep(rep(c("a", "b"), each = 5), 3), order = 1:30)
+    rows$value <- 100 * exp(rep(rnorm(6, sd = 0.01), each = 5) + rnorm(30, sd = 0.003))
+    rows
+  }
+  expect_identical(weigh(stints(), baseline = "a")$unit_of_replication, "stint")
+  expect_lte(share(n, stints, function(v) v$differs %in% "yes"), bound(0.05, n))
+  unordered <- function() stints()[c("arm", "value")]
+  expect_gt(share(n, unordered, function(v) v$differs %in% "yes"), 0.15)
+})
+
+test_that("blocks that hold one arm each are no help where one arm ran before the other", {
+  rows <- data.frame(
+    arm = rep(c("a", "b"), each = 6), block = rep(1:6, each = 2), order = 1:12, value = 100 + c(1:12 %% 3)
+  )
+  expect_identical(weigh(rows, baseline = "a")$verdict, "no basis")
+  mixed <- transform(rows, order = c(1, 2, 5, 6, 9, 10, 3, 4, 7, 8, 11, 12))
+  v <- weigh(mixed, baseline = "a")
+  expect_identical(v$unit_of_replication, "block")
+  # the same by hand: Welch's t on the means of the blocks, six units in all
+  means <- tapply(log(mixed$value), mixed$block, mean)
+  expect_equal(v$change, 100 * (exp(mean(means[4:6]) - mean(means[1:3])) - 1))
+})
+
 test_that("a real difference is found, its interval holds it, and negligible is earned", {
   n <- 300
   some <- function() blocked(8, c(0.01, 0.01), log(1.03), c("a", "b"))

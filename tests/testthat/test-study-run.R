@@ -213,3 +213,19 @@ test_that("a short question to the machine keeps the tester's environment", {
   said <- honestmargin:::ask_command("echo {arm} \"<{arm}>\" '<{arm}>'", values = list(arm = "$(id) `id` \"x' *"))
   expect_identical(said$output, "$(id) `id` \"x' * <$(id) `id` \"x' *> <$(id) `id` \"x' *>")
 })
+
+test_that("the report tells the value read back and what was recorded", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 1, read_back: {command: 'echo now {arm}.0 of 9', pattern: 'now ([0-9.]+)'}}",
+    "arms: [{value: 1}, {value: 2}]", "blocks: 2", "versions: {tool: echo 4.5.6}", "workloads:", "  - id: w",
+    "    command: echo score {arm}7", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]",
+    "gates: [{pause: 0.01}, {command: echo heat 20, pattern: 'heat ([0-9]+)', below: 30, wait: 1}]"
+  )
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(read_study(folder)$passes$effective, paste0(read_study(folder)$passes$arm, ".0"))
+  expect_true("version tool" %in% study_conditions(folder, all = TRUE)$condition)
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(read_study(folder), page)
+  cells <- xml2::xml_text(xml2::xml_find_all(xml2::read_html(page), "//td"))
+  expect_true("2.0" %in% cells)
+})
