@@ -70,7 +70,7 @@ progress_view <- function() {
 progress_bar <- function(total) {
   cli::cli_progress_bar(
     total = total, clear = TRUE, .auto_close = FALSE, .envir = globalenv(),
-    format = "{cli::pb_bar} {cli::pb_current}/{cli::pb_total}  {cli::pb_status}", format_done = "", format_failed = ""
+    format = "{cli::pb_current}/{cli::pb_total} {cli::pb_status} {cli::pb_bar}", format_done = "", format_failed = ""
   )
 }
 
@@ -107,7 +107,7 @@ ended_line <- function(state, facts) {
     sprintf("%3d/%d  ", progress$done + 1, progress$planned),
     if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
-    if (NROW(shown)) paste0("  ", paste(shown$metric, format(signif(shown$value, 5), trim = TRUE), collapse = "  ")),
+    if (NROW(shown)) paste0("  ", paste(shown$metric, vapply(signif(shown$value, 5), format, ""), collapse = "  ")),
     if (!is.null(facts$detail)) paste0("  (", facts$detail, ")")
   ))
 }

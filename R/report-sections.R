@@ -31,7 +31,7 @@ report_findings <- function(found) {
     f <- found[i, ]
     tags$li(
       tags$b(paste0(f$severity, ": ")), if (!is.na(f$workload)) paste0(f$workload, ": "), f$message,
-      if (nzchar(f$todo)) tags$em(paste0(" ", f$todo, "."))
+      if (nzchar(f$todo)) tags$em(paste0(" \u2192 ", f$todo, "."))
     )
   })
   tags$section(tags$h2("What to keep in mind"), tags$ul(items))
