@@ -81,7 +81,7 @@ bar_words <- function(state, facts) {
   plain_text(paste0(
     if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block), "  ", facts$pass$arm,
     if (nzchar(unit)) paste0(" ", unit), "  ", facts$pass$workload, "  ",
-    clock_words(empty_to(p$seconds, 0) + facts$seconds),
+    clock_words(empty_to(p$seconds, 0) + facts$seconds), " run",
     if (!is.na(left)) paste0(", ", clock_words(max(0, left)), " left")
   ))
 }
