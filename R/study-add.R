@@ -10,7 +10,8 @@
 #'   out where there is only one.
 #' @param values Named numeric vector: one value per metric.
 #' @param frames Frame times in ms, or `NULL`.
-#' @param outcome What happened, `"ok"` by default. @param note Text.
+#' @param outcome What happened, `"ok"` by default.
+#' @param note Text.
 #' @param proof Path of a picture that is kept beside the ledger.
 #' @return A data frame of one row: `pass`, `arm`, `workload`, `extra`.
 #' @section Errors: `honestmargin_error_input` for an arm, workload, context,

@@ -5,10 +5,11 @@
 #' Nothing captured is changed; each is an event with its time and reason, and
 #' [study_history()] shows it.
 #'
-#' @param folder Study folder with a ledger. @param pass Pass id.
+#' @param folder Study folder with a ledger.
+#' @param pass Pass id.
 #' @param reason Why; needed to exclude or take back in.
-#' @param text What to note. @param metric,value A reading that was typed wrong,
-#'   and the right value.
+#' @param text What to note.
+#' @param metric,value A reading that was typed wrong, and the right value.
 #' @return The history, invisibly.
 #' @section Errors: `honestmargin_error_input` for an unknown pass,
 #'   `honestmargin_error_needed` without a reason.

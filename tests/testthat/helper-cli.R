@@ -1,6 +1,8 @@
 # The command line as a process of its own: status, standard output, messages.
+# with its path, since R CMD check forbids the bare name
+rscript <- file.path(R.home("bin"), "Rscript")
 run_cli <- function(..., wd = getwd(), env = character()) {
-  processx::run(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", ...),
+  processx::run(rscript, c("-e", "honestmargin::main()", ...),
     error_on_status = FALSE, wd = wd, env = if (length(env)) c("current", env), timeout = 120
   )
 }

@@ -18,7 +18,7 @@ test_that("a person is led through a study at a terminal", {
   writeLines(answers, input)
   command <- paste0("sleep 1; while read -r a; do echo \"$a\"; sleep 0.15; done < ", shQuote(input), "; sleep 1")
   run <- processx::run("sh", c("-c", paste0(
-    "(", command, ") | script -qefc \"Rscript -e 'honestmargin::main()' run ", folder, "\" /dev/null"
+    "(", command, ") | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
   )), error_on_status = FALSE, timeout = 90)
   expect_match(run$stdout, "NEXT STEP: set lid to")
   expect_match(run$stdout, "a number, please")
@@ -88,7 +88,7 @@ test_that("five questions make a first plan that is one", {
   folder <- file.path(withr::local_tempdir(), "new")
   input <- paste(c("menu cap", "off", "off, on", "harbour", "echo 12", "score", "a bit", "2"), collapse = "\n")
   run <- processx::run(
-    "sh", c("-c", paste0("printf '%s\\n' ", shQuote(input), " | Rscript -e 'honestmargin::main()' start ", folder)),
+    "sh", c("-c", paste0("printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder)),
     error_on_status = FALSE
   )
   expect_identical(run$status, 0L, info = run$stderr)

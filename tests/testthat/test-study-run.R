@@ -194,6 +194,7 @@ test_that("one process weighs while another runs", {
 test_that("the stand-in game runs as a study of its own", {
   folder <- withr::local_tempdir()
   plan <- readLines(system.file("stand-in", "dial.yml", package = "honestmargin"))
+  plan <- sub("Rscript", rscript, plan, fixed = TRUE)
   writeLines(sub("seconds: 20", "seconds: 6", sub("blocks: 4", "blocks: 2", plan)), file.path(folder, "study.yml"))
   expect_identical(run_study(folder)$state, "done")
   study <- read_study(folder)
