@@ -88,7 +88,8 @@ test_that("five questions make a first plan that is one", {
   folder <- file.path(withr::local_tempdir(), "new")
   input <- paste(c("menu cap", "off", "off, on", "harbour", "echo 12", "score", "a bit", "2"), collapse = "\n")
   run <- processx::run(
-    "sh", c("-c", paste0("printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder)),
+    "sh",
+    c("-c", paste0("printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder)),
     error_on_status = FALSE
   )
   expect_identical(run$status, 0L, info = run$stderr)
