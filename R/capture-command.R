@@ -45,8 +45,10 @@ command_values <- function(values) {
 
 #' Run a command and watch it
 #'
-#' @param command For the shell. @param log File that takes its output.
-#' @param limit Seconds until it is ended. @param env Named character.
+#' @param command For the shell.
+#' @param log File that takes its output.
+#' @param limit Seconds until it is ended.
+#' @param env Named character.
 #' @param tick Function called about five times a second, with the seconds so far.
 #' @return A list: `status` (exit status, `NA` when a signal ended it), `signal`,
 #'   `timed_out`, `interrupted`, `seconds`, `output` (lines).

@@ -17,7 +17,8 @@ first_word <- function(path) {
 
 #' A snapshot of the machine
 #'
-#' @param variables Environment variables to note. @param versions Named
+#' @param variables Environment variables to note.
+#' @param versions Named
 #'   character: what the tester's version commands said.
 #' @return Named character vector.
 #' @noRd

@@ -1,6 +1,7 @@
 # A total can hide parts that moved in opposite directions.
 
-#' @param verdicts From `weigh_cells()`. @param metrics The plan's metrics; those
+#' @param verdicts From `weigh_cells()`.
+#' @param metrics The plan's metrics; those
 #'   with `parts` are totals.
 #' @return Findings, one per total, arm and place whose parts disagree.
 #' @noRd

@@ -42,7 +42,8 @@ decide_outcome <- function(seen) {
 
 #' Does the value read back agree with what was asked for?
 #'
-#' @param asked,read Text. @param factor What the shown value is multiplied with.
+#' @param asked,read Text.
+#' @param factor What the shown value is multiplied with.
 #' @param tolerance Share by which numbers may differ.
 #' @return `NULL` when it agrees, else the words for it.
 #' @noRd

@@ -41,7 +41,8 @@ option_shapes <- function() {
   )
 }
 
-#' @param verb From `verbs()`. @param args Words after the verb.
+#' @param verb From `verbs()`.
+#' @param args Words after the verb.
 #' @return A list: `options` (named), `files` (what is no option).
 #' @noRd
 parse_options <- function(verb, args) {

@@ -1,6 +1,7 @@
 # Plain tables and text for a terminal of 80 columns.
 
-#' @param table Data frame of text. @param right Columns set flush right.
+#' @param table Data frame of text.
+#' @param right Columns set flush right.
 #' @return Lines; the last column is cut where the line would pass `width`.
 #' @noRd
 table_lines <- function(table, right = character(), width = 80) {

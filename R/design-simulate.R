@@ -2,7 +2,8 @@
 
 #' Simulate the passes of the demo study
 #'
-#' @param blocks Blocks, each rate once in each. @param seconds Length of a pass.
+#' @param blocks Blocks, each rate once in each.
+#' @param seconds Length of a pass.
 #' @param seed Integer.
 #' @return A list: `passes` (data frame, as in `passes.csv`), `frames` (list of
 #'   frame times by pass).

@@ -5,7 +5,8 @@ has_ledger <- function(folder) file.exists(ledger_file(folder))
 
 #' Open the ledger of a study folder
 #'
-#' @param folder Study folder. @param create Make one where there is none.
+#' @param folder Study folder.
+#' @param create Make one where there is none.
 #' @return A DBI connection; close it with `close_ledger()`.
 #' @noRd
 open_ledger <- function(folder, create = FALSE) {

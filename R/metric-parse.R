@@ -2,7 +2,8 @@
 
 #' The number a pattern finds, the last one where there are several
 #'
-#' @param lines Text. @param pattern Regular expression with one group.
+#' @param lines Text.
+#' @param pattern Regular expression with one group.
 #' @return One number, `NA` where nothing fits.
 #' @noRd
 number_by_pattern <- function(lines, pattern) {

@@ -2,7 +2,8 @@
 
 #' Save a figure
 #'
-#' @param figure A ggplot2 object. @param path Ends in `.png` or `.svg`.
+#' @param figure A ggplot2 object.
+#' @param path Ends in `.png` or `.svg`.
 #' @param size `c(width, height)` in pixels. Text grows with the picture, so that
 #'   a figure for a video looks like the one on the screen.
 #' @return `path`, invisibly.

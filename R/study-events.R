@@ -101,7 +101,8 @@ study_history <- function(folder) {
 
 #' What differed between the arms, or drifted, beside the setting
 #'
-#' @param folder Study folder with a ledger. @param all `TRUE` for the steady ones
+#' @param folder Study folder with a ledger.
+#' @param all `TRUE` for the steady ones
 #'   too.
 #' @return A data frame: `condition`, `seen`, `values`.
 #' @export

@@ -6,7 +6,8 @@
 #' in their order. A file that was taken once is known by its content and never
 #' taken again.
 #'
-#' @param folder Study folder. @param inbox Folder with new logs.
+#' @param folder Study folder.
+#' @param inbox Folder with new logs.
 #' @param confirm Function of the matching (a data frame) that returns `TRUE` to
 #'   store it; `NULL` only shows it.
 #' @return The matching, a data frame: `file`, `written`, `seconds`, `fps_avg`,

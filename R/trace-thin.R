@@ -3,7 +3,8 @@
 
 #' Thin a trace to slices of equal time
 #'
-#' @param frame_time_ms Frame times of one pass. @param slices How many.
+#' @param frame_time_ms Frame times of one pass.
+#' @param slices How many.
 #' @return Data frame, one row per slice that holds a frame: `time_s` (middle of
 #'   the slice), `fastest_ms`, `median_ms`, `slowest_ms`.
 #' @noRd

@@ -2,7 +2,8 @@
 
 #' Verdict words
 #'
-#' @param lower,upper The interval, as measured. @param better `higher` or `lower`.
+#' @param lower,upper The interval, as measured.
+#' @param better `higher` or `lower`.
 #' @param worth The smallest change worth having (>= 0, `NA` for none), same scale.
 #' @return Character vector: `clear gain`, `clear loss`, `negligible`, `gain`,
 #'   `loss` or `unclear`.

@@ -1,6 +1,7 @@
 # Text to compress in the live demo: made up, the same on every machine.
 
-#' @param path Where to. @param megabytes About how much.
+#' @param path Where to.
+#' @param megabytes About how much.
 #' @noRd
 write_sample_text <- function(path, megabytes = 12) {
   text <- seeded(7, {
