@@ -9,23 +9,48 @@ local_folder <- function(env = parent.frame()) {
   folder
 }
 
+# types the answers, one by one, at a pseudo-terminal in which the study runs
+run_typed <- function(folder, answers) {
+  input <- withr::local_tempfile()
+  writeLines(answers, input)
+  command <- paste0("sleep 1; while read -r a; do echo \"$a\"; sleep 0.15; done < ", shQuote(input), "; sleep 1")
+  processx::run("sh", c("-c", paste0(
+    "(", command, ") | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
+  )), error_on_status = FALSE, timeout = 90)
+}
+
 test_that("a person is led through a study at a terminal", {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   folder <- local_folder()
   # step; play; a word for a number; the score; the note - then a value far off that is kept
   answers <- c("y", "", "much", "1,200", "", "y", "", "1210", "loud", "", "1205", "", "y", "", "12", "n", "1199", "")
-  input <- withr::local_tempfile()
-  writeLines(answers, input)
-  command <- paste0("sleep 1; while read -r a; do echo \"$a\"; sleep 0.15; done < ", shQuote(input), "; sleep 1")
-  run <- processx::run("sh", c("-c", paste0(
-    "(", command, ") | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
-  )), error_on_status = FALSE, timeout = 90)
+  run <- run_typed(folder, answers)
   expect_match(run$stdout, "NEXT STEP: set lid to")
   expect_match(run$stdout, "a number, please")
   expect_match(run$stdout, "drive one lap")
   study <- read_study(folder)
   expect_identical(study$readings$value, c(1200, 1210, 1205, 1199))
   expect_match(study_history(folder)$reason, "loud", all = FALSE)
+})
+
+test_that("a reboot between the arms is waited for at the terminal", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- local_folder()
+  plan <- sub(
+    "by_hand: with care", "by_hand: with care, restart: machine",
+    sub("blocks: 2", "blocks: 1", by_hand, fixed = TRUE)
+  )
+  writeLines(plan, file.path(folder, "study.yml"))
+  # the first start is confirmed; at the second the tester stops to restart this machine
+  first <- run_typed(folder, c("y", "", "1200", "", "q"))
+  expect_match(first$stdout, "set lid to open \\(with care\\), restart the machine")
+  expect_match(first$stdout, "waiting for you")
+  withr::local_envvar(HONESTMARGIN_BOOT = "the next start")
+  second <- run_typed(folder, c("", "1190", ""))
+  expect_match(second$stdout, "going on: 1 of 2 passes are done")
+  study <- read_study(folder)
+  expect_identical(study$readings$value, c(1200, 1190))
+  expect_identical(study$passes$boot, c("b1", "b2"))
 })
 
 test_that("without a terminal it says what to do and stops with 5", {
