@@ -168,6 +168,10 @@ plan_metrics <- function(plan, known) {
   })
 }
 
+#' Every metric by its id, the plan's own description first
+#' @noRd
+described_metrics <- function(plan) by_id(c(plan_metrics(plan, known_metrics()), known_metrics()))
+
 plan_worth <- function(plan) {
   worth <- lapply(plan$metrics, `[[`, "worth")
   names(worth) <- vapply(plan$metrics, `[[`, "", "id")

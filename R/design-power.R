@@ -15,7 +15,7 @@ plan_power <- function(plan, noise = NULL, assumed = 1) {
   family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
   alpha <- family_alpha(plan$confidence, family)
   unit <- if (identical(plan$setting$restart, "machine")) "boot" else "pass"
-  known <- by_id(c(plan_metrics(plan, known_metrics()), known_metrics()))
+  known <- described_metrics(plan)
   rows <- lapply(ids, function(id) {
     planned <- Filter(function(m) m$id == id, plan$metrics)
     own <- if (length(planned)) planned[[1]]$noise

@@ -7,12 +7,17 @@
 #' @return One number, `NA` where nothing fits.
 #' @noRd
 number_by_pattern <- function(lines, pattern) {
+  hit <- last_match(lines, pattern)
+  if (is.null(hit)) NA_real_ else parse_typed_numbers(hit)$value
+}
+
+#' What a pattern finds: its group, or all of it where it has none; the last hit
+#' @return Text, or `NULL`.
+#' @noRd
+last_match <- function(lines, pattern) {
   hits <- regmatches(lines, regexec(pattern, lines, perl = TRUE))
   hits <- vapply(Filter(length, hits), function(h) h[min(2, length(h))], "")
-  if (!length(hits)) {
-    return(NA_real_)
-  }
-  parse_typed_numbers(hits[length(hits)])$value
+  if (length(hits)) hits[length(hits)]
 }
 
 #' The number at a path such as `result.passes[0].score`

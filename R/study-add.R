@@ -79,7 +79,7 @@ added_place <- function(plan, arm, workload, context) {
 }
 
 added_units <- function(plan, ids) {
-  described <- by_id(c(plan_metrics(plan, known_metrics()), known_metrics()))
+  described <- described_metrics(plan)
   unknown <- setdiff(ids, names(described))
   if (length(unknown)) {
     abort_input(

@@ -8,7 +8,7 @@ command_pass <- function(run, pass, workload, values) {
   limit <- empty_to(workload$time_limit, 10 * empty_to(workload$seconds, 360) + 60)
   log <- file.path(logs, paste0(pass$pass, ".log"))
   done <- run_watched(fill_command(workload$command, names(values)), log, limit,
-    env = c(command_values(values), HONESTMARGIN_MARK = pass_mark(run, pass)), wd = run$folder,
+    env = c(command_values(values), HONESTMARGIN_MARK = pass_mark(run$folder, pass$pass)), wd = run$folder,
     tick = function(seconds) run$tell("running", list(pass = pass, seconds = seconds, planned = workload$seconds))
   )
   seen <- done[c("status", "signal", "timed_out", "interrupted", "seconds")]
@@ -20,7 +20,8 @@ command_pass <- function(run, pass, workload, values) {
   c(seen, scores, frames, list(missing = missing, planned_seconds = workload$seconds))
 }
 
-pass_mark <- function(run, pass) paste0(normalizePath(run$folder), "#", pass$pass)
+# in the environment of all that a pass starts, so that leftovers can be found
+pass_mark <- function(folder, pass) paste0(normalizePath(folder), "#", pass)
 
 collect_scores <- function(run, pass, workload, done) {
   if (!length(workload$scores)) {
@@ -28,7 +29,7 @@ collect_scores <- function(run, pass, workload, done) {
   }
   value <- vapply(workload$scores, one_score, 1, folder = run$folder, done = done)
   metric <- vapply(workload$scores, `[[`, "", "metric")
-  described <- by_id(c(plan_metrics(run$plan, known_metrics()), known_metrics()))
+  described <- described_metrics(run$plan)
   unit <- vapply(metric, function(id) empty_to(described[[id]]$unit, NA_character_), "", USE.NAMES = FALSE)
   list(
     readings = data.frame(

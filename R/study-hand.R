@@ -113,7 +113,7 @@ ask_values <- function(run, pass, workload) {
   if (!length(ids)) {
     return(NULL)
   }
-  described <- by_id(c(plan_metrics(run$plan, known_metrics()), known_metrics()))
+  described <- described_metrics(run$plan)
   value <- vapply(ids, function(id) {
     earlier <- DBI::dbGetQuery(
       run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(pass$workload, id)

@@ -108,9 +108,7 @@ read_back <- function(run, pass, values) {
   if (is.null(how$pattern)) {
     return(trimws(utils::tail(c("", lines), 1)))
   }
-  hit <- regmatches(lines, regexec(how$pattern, lines, perl = TRUE))
-  hit <- vapply(Filter(length, hit), function(h) h[min(2, length(h))], "")
-  if (length(hit)) hit[length(hit)] else "nothing"
+  empty_to(last_match(lines, how$pattern), "nothing")
 }
 
 wait_for_gates <- function(run, workload) {

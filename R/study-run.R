@@ -111,7 +111,7 @@ settle_unfinished <- function(run) {
         "wait for it, or stop it first"
       )
     }
-    if (here) end_leftovers(paste0(normalizePath(run$folder), "#", open$pass[i]))
+    if (here) end_leftovers(pass_mark(run$folder, open$pass[i]))
     close_lost(run, open[i, ])
   }
 }
