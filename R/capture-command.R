@@ -85,7 +85,7 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
     status = if (isTRUE(status >= 0)) status else NA_integer_,
     signal = if (isTRUE(status < 0)) -status else NA_integer_,
     timed_out = timed_out, interrupted = interrupted, seconds = seconds,
-    output = if (file.exists(log)) first_lines(log, -1) else character()
+    output = if (file.exists(log)) lines_of_output(log) else character()
   )
 }
 

@@ -2,7 +2,7 @@
 
 cli_login <- function(files, options) {
   folder <- files[1]
-  plan_text(folder)
+  study_plan(folder)
   file <- login_file(folder)
   if (isTRUE(options$off)) {
     there <- file.exists(file)

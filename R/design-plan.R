@@ -47,7 +47,7 @@ workload_keys <- function(text, number, texts) {
     seconds = number, note = text, command = text, by_hand = text, time_limit = number, settle = number,
     segments = texts, frames = text, anchor = list(type = "flag"), seed = text,
     scores = list(type = "list", each = list(type = "map", required = "metric", keys = list(
-      metric = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
+      metric = text, segment = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
       json = text, file = text
     )))
   )
@@ -82,6 +82,7 @@ check_plan <- function(value, line = integer(), source = "plan") {
       "one arm only", where("arms"), "a comparison needs the baseline and at least one other arm"
     )
   }
+  for (i in seq_along(value$workloads)) check_segments(value$workloads[[i]], where(paste0("workloads/", i)))
   confidence <- empty_to(value$confidence, 0.95)
   if (confidence <= 0.5 || confidence >= 1) {
     abort_input("confidence must lie between 0.5 and 1", where("confidence"), "0.95 is the usual choice")
@@ -89,6 +90,23 @@ check_plan <- function(value, line = integer(), source = "plan") {
   value$confidence <- confidence
   value$setting$baseline <- baseline
   value
+}
+
+check_segments <- function(workload, place) {
+  named <- unlist(lapply(workload$scores, `[[`, "segment"))
+  unknown <- setdiff(named, unlist(workload$segments))
+  if (length(unknown)) {
+    abort_input(
+      paste0("a score of workload '", workload$id, "' names the segment '", unknown[1], "', which it does not have"),
+      place, if (length(workload$segments)) did_you_mean(unknown[1], workload$segments) else "add segments: [...] to it"
+    )
+  }
+}
+
+#' What a reading of a segment has in the column `workload`
+#' @noRd
+segment_place <- function(workload, segment) {
+  ifelse(is.na(segment), workload, paste0(workload, "/", segment))
 }
 
 check_part <- function(value, shape, path, line, source) {
@@ -144,6 +162,17 @@ plan_place <- function(path, line, source) {
 }
 
 plan_arms <- function(plan) vapply(plan$arms, function(a) as.character(a$value), "")
+
+# an anchor speaks only where the old state cannot come back
+plan_anchors <- function(plan) {
+  if (isTRUE(plan$setting$one_way)) {
+    vapply(Filter(function(w) isTRUE(w$anchor), plan$workloads), `[[`, "", "id")
+  }
+}
+
+plan_segments <- function(plan) {
+  unlist(lapply(plan$workloads, function(w) if (length(w$segments)) segment_place(w$id, unlist(w$segments))))
+}
 
 #' Metrics as the plan describes them, on top of the built-in ones
 #' @noRd

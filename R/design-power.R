@@ -11,7 +11,7 @@
 #' @noRd
 plan_power <- function(plan, noise = NULL, assumed = 1) {
   ids <- empty_to(plan_primary(plan), "score")
-  cells <- sum(vapply(plan$workloads, function(w) length(intersect(workload_metrics(w, ids), ids)), 1L))
+  cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
   family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
   alpha <- family_alpha(plan$confidence, family)
   unit <- if (identical(plan$setting$restart, "machine")) "boot" else "pass"
@@ -27,13 +27,6 @@ plan_power <- function(plan, noise = NULL, assumed = 1) {
     power_row(id, scale, worth, level, from, plan, alpha, unit, family)
   })
   do.call(rbind, rows)
-}
-
-# A workload that names its scores or its frame log gives those metrics only.
-workload_metrics <- function(workload, ids) {
-  scored <- vapply(workload$scores, `[[`, "", "metric")
-  framed <- if (!is.null(workload$frames)) names(by_id(frame_metrics()))
-  if (length(c(scored, framed))) c(scored, framed) else ids
 }
 
 power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) {
@@ -87,7 +80,7 @@ plan_findings <- function(plan) {
     say(
       "warning", "the old state cannot come back, so time and setting are one thing",
       if (anchored) {
-        "the anchor workload shows what time alone did"
+        "what the anchor workload shows over the same time is taken out"
       } else {
         "add a workload that the setting cannot touch, with anchor: true"
       }

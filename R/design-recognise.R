@@ -5,12 +5,14 @@
 #'
 #' @param rows Counted passes of one cell, both arms: `arm`, `block`, `boot`, `order`.
 #' @param arm,baseline The two arms.
+#' @param one_way `TRUE` where what time did is already taken out by an anchor, so
+#'   that one stint per arm is as good as a session.
 #' @return A list: `kind` (`blocks`, `session`, `groups`, `stints`, `single`,
 #'   `none`), `unit` (what is replicated: `pass`, `block`, `boot`, `stint`), `by` (for each
 #'   row the block or group it belongs to), `reason` (why there is no basis) and
 #'   `todo` (the remedy).
 #' @noRd
-recognise_design <- function(rows, arm, baseline) {
+recognise_design <- function(rows, arm, baseline, one_way = FALSE) {
   rows <- rows[rows$arm %in% c(arm, baseline), , drop = FALSE]
   n <- c(sum(rows$arm == arm), sum(rows$arm == baseline))
   if (any(n == 0)) {
@@ -38,8 +40,10 @@ recognise_design <- function(rows, arm, baseline) {
       todo = "run every arm at least three times, interleaved, or give noise known from the same machine and workload"
     ))
   }
-  design_from_order(rows, arm, baseline)
+  if (one_way) session_design() else design_from_order(rows, arm, baseline)
 }
+
+session_design <- function() list(kind = "session", unit = "pass", by = NULL, reason = "", todo = "")
 
 no_design <- function(reason, todo) list(kind = "none", unit = NA_character_, by = NULL, reason = reason, todo = todo)
 
@@ -103,9 +107,8 @@ design_from_blocks <- function(rows, arm, baseline, key, unit) {
 }
 
 design_from_order <- function(rows, arm, baseline) {
-  session <- list(kind = "session", unit = "pass", by = NULL, reason = "", todo = "")
   if (anyNA(rows$order)) {
-    return(session)
+    return(session_design())
   }
   runs <- rle(rows$arm[order(rows$order)])$lengths
   stints <- length(runs)
@@ -117,7 +120,7 @@ design_from_order <- function(rows, arm, baseline) {
     return(design_from_groups(rows, arm, baseline, stint, "stint"))
   }
   if (stints > 3) {
-    return(session)
+    return(session_design())
   }
   list(
     kind = "stints", unit = "pass", by = NULL, returned = stints == 3,

@@ -37,7 +37,7 @@ open_ledger <- function(folder, create = FALSE) {
       DBI::dbExecute(con, "PRAGMA synchronous = FULL")
       if (fresh) {
         DBI::dbExecute(con, "PRAGMA journal_mode = WAL")
-        DBI::dbWithTransaction(con, create_ledger(con))
+        in_transaction(con, create_ledger(con))
       }
       migrate_ledger(con, path)
     },

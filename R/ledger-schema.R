@@ -54,18 +54,20 @@ create_ledger <- function(con) {
 # Steps from one version to the next, by number; the first version has none.
 ledger_migrations <- list()
 
-migrate_ledger <- function(con, path) {
+migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_migrations) {
   found <- DBI::dbGetQuery(con, "PRAGMA user_version")[[1]]
-  if (found > ledger_version) {
+  if (found > version) {
     abort_input(
       paste0(
-        "this ledger is of version ", found, ", newer than this program knows (", ledger_version, ")"
+        "this ledger is of version ", found, ", newer than this program knows (", version, ")"
       ), path,
       "install the newer version of honestmargin"
     )
   }
-  for (version in seq_len(ledger_version - found) + found) {
-    ledger_migrations[[as.character(version)]](con)
-    DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", version))
+  for (next_version in seq_len(version - found) + found) {
+    in_transaction(con, {
+      steps[[as.character(next_version)]](con)
+      DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", next_version))
+    })
   }
 }

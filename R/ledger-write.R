@@ -1,5 +1,33 @@
 # What is written into a ledger, each act whole or not at all.
 
+#' All of it or nothing
+#'
+#' SQLite takes a transaction back by itself when the disk is full, and then has
+#' none to roll back; DBI's own helper takes that for a second error.
+#' @noRd
+in_transaction <- function(con, code) {
+  DBI::dbBegin(con)
+  tryCatch(
+    {
+      value <- code
+      DBI::dbCommit(con)
+      invisible(value)
+    },
+    error = function(e) {
+      tryCatch(DBI::dbRollback(con), error = function(second) NULL)
+      abort_unwritten(e, con)
+    }
+  )
+}
+
+abort_unwritten <- function(e, con) {
+  if (inherits(e, "honestmargin_error")) stop(e)
+  abort_stuck(
+    paste("the ledger could not be written:", conditionMessage(e)), con@dbname,
+    "is the disk full or the folder protected? What was stored before is kept; make room and run again"
+  )
+}
+
 append_rows <- function(con, table, rows) {
   if (NROW(rows)) {
     # plain SQL: the general way of DBI asks the database about every column each time
@@ -7,7 +35,7 @@ append_rows <- function(con, table, rows) {
       "INSERT INTO ", table, " (", paste(names(rows), collapse = ", "), ") VALUES (",
       paste(rep("?", length(rows)), collapse = ", "), ")"
     )
-    DBI::dbExecute(con, sql, unname(as.list(rows)))
+    tryCatch(DBI::dbExecute(con, sql, unname(as.list(rows))), error = function(e) abort_unwritten(e, con))
   }
   invisible()
 }
@@ -37,7 +65,7 @@ store_plan <- function(con, text) {
     return(known$version)
   }
   version <- if (nrow(known)) known$version + 1L else 1L
-  DBI::dbWithTransaction(con, {
+  in_transaction(con, {
     append_rows(con, "plan", data.frame(version = version, stored = clock_now(), hash = hash, text = text))
     if (version > 1) {
       append_event(
@@ -54,7 +82,7 @@ store_plan <- function(con, text) {
 seal_batch <- function(con, version, schedule) {
   batch <- schedule$batch[1]
   hash <- DBI::dbGetQuery(con, "SELECT hash FROM plan WHERE version = ?", list(version))$hash
-  DBI::dbWithTransaction(con, {
+  in_transaction(con, {
     append_rows(con, "seal", data.frame(batch = batch, plan = version, hash = hash, sealed = clock_now()))
     rows <- schedule[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
     rows$block <- ifelse(is.na(rows$block), NA, paste0(if (batch > 1) paste0("r", batch, "."), rows$block))
@@ -82,7 +110,7 @@ begin_pass <- function(con, pass, machine) {
 #'   `readings`, `traces`, `pile`, `snapshots` (data frames or `NULL`).
 #' @noRd
 end_pass <- function(con, record) {
-  DBI::dbWithTransaction(con, {
+  in_transaction(con, {
     append_rows(con, "reading", record$readings)
     append_rows(con, "trace", record$traces)
     append_rows(con, "pile", record$pile)
@@ -103,7 +131,7 @@ replace_pass <- function(con, pass, reason) {
   new$pass <- paste0(pass, letters[tries + 2])
   new$position <- old$position + 0.001
   new$instead_of <- pass
-  DBI::dbWithTransaction(con, {
+  in_transaction(con, {
     append_rows(con, "pass", new)
     append_event(con, "run again", pass = new$pass, detail = list(instead_of = pass), reason = reason)
   })

@@ -91,6 +91,9 @@ extent_metrics <- function() {
 ceiling_metrics <- c("fps_avg", "fps_median", "fps_max", "ms_p50")
 percentile_at_limit <- c("ms_p95", "ms_p99", "ms_p999")
 
+# told in percent, but 0 is a value: frames that all take the same time
+metrics_at_zero <- "pacing_ms"
+
 # Tail metrics and the share of frames that lie behind each
 tail_shares <- c(
   ms_p95 = 0.05, ms_p99 = 0.01, ms_p999 = 0.001, low1_quantile = 0.01, low01_quantile = 0.001,

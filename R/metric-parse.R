@@ -15,9 +15,11 @@ number_by_pattern <- function(lines, pattern) {
 #' @return Text, or `NULL`.
 #' @noRd
 last_match <- function(lines, pattern) {
-  hits <- regmatches(lines, regexec(pattern, lines, perl = TRUE))
-  hits <- vapply(Filter(length, hits), function(h) h[min(2, length(h))], "")
-  if (length(hits)) hits[length(hits)]
+  hits <- grep(pattern, lines, perl = TRUE)
+  if (length(hits)) {
+    found <- regmatches(lines[max(hits)], regexec(pattern, lines[max(hits)], perl = TRUE))[[1]]
+    found[min(2, length(found))]
+  }
 }
 
 #' The number at a path such as `result.passes[0].score`

@@ -84,3 +84,27 @@ first_lines <- function(file, n) {
   if (length(lines)) lines[1] <- sub("^\ufeff", "", lines[1])
   sub("\r$", "", lines)
 }
+
+#' Lines of a program's output, whatever it holds
+#'
+#' Scores stand near its start or its end, so of a flood the middle is left out;
+#' the log itself keeps all of it.
+#' @noRd
+lines_of_output <- function(file, head = 1e6, tail = 4e6) {
+  size <- file.size(file)
+  from <- base::file(file, "rb")
+  on.exit(close(from))
+  bytes <- if (size <= head + tail) readBin(from, "raw", size) else readBin(from, "raw", head)
+  if (size > head + tail) {
+    seek(from, size - tail)
+    bytes <- c(bytes, charToRaw("\n"), readBin(from, "raw", tail))
+  }
+  bytes[bytes == as.raw(0) | bytes == charToRaw("\r")] <- charToRaw("\n")
+  held <- rawConnection(bytes)
+  on.exit(close(held), add = TRUE)
+  lines <- readLines(held, warn = FALSE)
+  strange <- !validUTF8(lines)
+  lines[strange] <- iconv(lines[strange], "latin1", "ASCII", sub = "?")
+  Encoding(lines) <- "UTF-8"
+  lines[nzchar(lines)]
+}

@@ -8,7 +8,8 @@
 #' @param folder Study folder.
 #' @param arm,workload,context,block Which pass; workload and context may be left
 #'   out where there is only one.
-#' @param values Named numeric vector: one value per metric.
+#' @param values Named numeric vector: one value per metric; `segment/metric` names
+#'   a value of one segment of the workload.
 #' @param frames Frame times in ms, or `NULL`.
 #' @param outcome What happened, `"ok"` by default.
 #' @param note Text.
@@ -27,8 +28,8 @@
 #' add_pass(folder, arm = "open", values = c(score = 812))
 add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL, values = NULL, frames = NULL,
                      outcome = "ok", note = NULL, proof = NULL) {
-  text <- plan_text(folder)
-  plan <- parse_plan(text, file.path(folder, "study.yml"))
+  planned <- study_plan(folder)
+  plan <- planned$plan
   place <- added_place(plan, arm, workload, context)
   check_word(outcome, outcomes, "outcome", function(i) NULL)
   if (is.null(values) && is.null(frames) && outcome %in% c("ok", "artefact")) {
@@ -36,15 +37,15 @@ add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL,
   }
   if (!is.null(proof) && !file.exists(proof)) abort_input("no such picture", proof, "check the name")
   if (!is.null(frames)) frames <- assert_frames(frames)
-  units <- added_units(plan, names(values))
+  typed <- added_scores(plan, workload_of(plan, place$workload), names(values))
   with_ledger(folder, create = TRUE, code = function(con) {
-    seal_first(con, text, plan)
+    seal_first(con, planned$text, plan)
     pass <- claim_pass(con, place, block)
     record <- list(pass = pass$pass, outcome = outcome, detail = note)
     if (!is.null(values)) {
       record$readings <- data.frame(
-        pass = pass$pass, workload = pass$workload, metric = names(values), value = unname(values),
-        unit = units$unit, better = units$better
+        pass = pass$pass, workload = segment_place(pass$workload, typed$segment), metric = typed$metric,
+        value = unname(values), unit = typed$unit, better = typed$better
       )
     }
     if (!is.null(frames)) {
@@ -78,19 +79,28 @@ added_place <- function(plan, arm, workload, context) {
   )
 }
 
-added_units <- function(plan, ids) {
+# "harbour/time" is the time of the segment harbour
+added_scores <- function(plan, workload, names) {
   described <- described_metrics(plan)
-  unknown <- setdiff(ids, names(described))
+  split <- !names %in% names(described) & grepl("/", names, fixed = TRUE)
+  segment <- ifelse(split, sub("/[^/]*$", "", names), NA_character_)
+  metric <- ifelse(split, sub("^.*/", "", names), names)
+  unknown <- setdiff(metric, names(described))
   if (length(unknown)) {
     abort_input(
       paste0("unknown metric '", unknown[1], "'"),
       todo = paste0(did_you_mean(unknown[1], names(described)), " (or add it to the plan's metrics)")
     )
   }
-  list(
-    unit = vapply(ids, function(id) described[[id]]$unit, "", USE.NAMES = FALSE),
-    better = vapply(ids, function(id) described[[id]]$better, "", USE.NAMES = FALSE)
-  )
+  strange <- setdiff(segment[split], unlist(workload$segments))
+  if (length(strange)) {
+    abort_input(
+      paste0("workload '", workload$id, "' has no segment '", strange[1], "'"),
+      todo = if (length(workload$segments)) did_you_mean(strange[1], workload$segments) else "add it to the plan"
+    )
+  }
+  of <- function(part) vapply(metric, function(id) described[[id]][[part]], "", USE.NAMES = FALSE)
+  list(metric = metric, segment = segment, unit = of("unit"), better = of("better"))
 }
 
 claim_pass <- function(con, place, block = NULL) {

@@ -29,14 +29,15 @@ collect_scores <- function(run, pass, workload, done) {
   }
   value <- vapply(workload$scores, one_score, 1, folder = run$folder, done = done)
   metric <- vapply(workload$scores, `[[`, "", "metric")
+  segment <- vapply(workload$scores, function(s) empty_to(s$segment, NA_character_), "")
   described <- described_metrics(run$plan)
   unit <- vapply(metric, function(id) empty_to(described[[id]]$unit, NA_character_), "", USE.NAMES = FALSE)
   list(
     readings = data.frame(
-      pass = pass$pass, workload = pass$workload, metric = metric, value = value, unit = unit,
+      pass = pass$pass, workload = segment_place(pass$workload, segment), metric = metric, value = value, unit = unit,
       better = NA_character_
     ),
-    missing = metric[is.na(value)]
+    missing = paste0(ifelse(is.na(segment), "", paste0(segment, "/")), metric)[is.na(value)]
   )
 }
 
@@ -59,8 +60,7 @@ one_score <- function(score, folder, done) {
 }
 
 collect_frames <- function(run, pass, workload, log) {
-  wanted <- !is.null(workload$frames) || grepl("{log}", empty_to(workload$command, ""), fixed = TRUE)
-  if (!wanted) {
+  if (!gives_frames(workload)) {
     return(list())
   }
   if (!file.exists(log)) {

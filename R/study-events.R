@@ -127,8 +127,8 @@ study_conditions <- function(folder, all = FALSE) {
 #' @examples
 #' # honestmargin repeat STUDY, then honestmargin run STUDY
 repeat_study <- function(folder) {
-  text <- plan_text(folder)
-  plan <- parse_plan(text, file.path(folder, "study.yml"))
+  planned <- study_plan(folder)
+  plan <- planned$plan
   with_ledger(folder, function(con) {
     left <- next_pass(con)
     if (!is.null(left)) {
@@ -138,7 +138,7 @@ repeat_study <- function(folder) {
       )
     }
     batch <- max(ledger_table(con, "seal")$batch) + 1L
-    seal_batch(con, store_plan(con, text), plan_schedule(plan, batch))
+    seal_batch(con, store_plan(con, planned$text), plan_schedule(plan, batch))
     batch
   })
 }

@@ -98,31 +98,24 @@ by_hand_pass <- function(run, pass, workload) {
   )
 }
 
-#' Metrics that are typed for a workload: its scores, else the plan's own
-#' @noRd
-typed_metrics <- function(plan, workload) {
-  scored <- vapply(workload$scores, `[[`, "", "metric")
-  if (length(scored)) {
-    return(scored)
-  }
-  setdiff(empty_to(plan_primary(plan), "score"), if (!is.null(workload$frames)) names(by_id(frame_metrics())))
-}
-
 ask_values <- function(run, pass, workload) {
-  ids <- typed_metrics(run$plan, workload)
-  if (!length(ids)) {
+  typed <- score_places(run$plan, workload)
+  if (!nrow(typed)) {
     return(NULL)
   }
   described <- described_metrics(run$plan)
-  value <- vapply(ids, function(id) {
+  unit <- vapply(typed$metric, function(id) empty_to(described[[id]]$unit, NA_character_), "")
+  place <- segment_place(pass$workload, typed$segment)
+  value <- vapply(seq_len(nrow(typed)), function(i) {
     earlier <- DBI::dbGetQuery(
-      run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(pass$workload, id)
+      run$con, "SELECT value FROM reading WHERE workload = ? AND metric = ?", list(place[i], typed$metric[i])
     )$value
-    run$ask("value", list(metric = id, unit = empty_to(described[[id]]$unit, ""), earlier = earlier))
+    run$ask("value", list(
+      metric = typed$metric[i], segment = typed$segment[i], unit = empty_to(unit[[i]], ""), earlier = earlier
+    ))
   }, 1)
-  unit <- vapply(ids, function(id) empty_to(described[[id]]$unit, NA_character_), "")
   data.frame(
-    pass = pass$pass, workload = pass$workload, metric = ids, value = value, unit = unit, better = NA_character_,
+    pass = pass$pass, workload = place, metric = typed$metric, value = value, unit = unit, better = NA_character_,
     row.names = NULL
   )
 }

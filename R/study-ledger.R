@@ -37,7 +37,13 @@ failed_too <- function(passes, readings) {
   kinds <- readings[first, c("workload", "metric", "unit", "better")]
   silent <- passes[!passes$pass %in% readings$pass, setdiff(pass_columns, c("started", "note")), drop = FALSE]
   columns <- c(reading_columns, "scale")
+  # a reading of a segment stands under "workload/segment", its pass under the workload
+  kinds$place <- kinds$workload
+  kinds$workload <- ifelse(
+    kinds$place %in% passes$workload, kinds$place, sub("/[^/]*$", "", kinds$place)
+  )
   rows <- merge(silent, kinds, by = "workload")
+  rows$workload <- rows$place
   if (!nrow(rows)) {
     return(readings[columns])
   }

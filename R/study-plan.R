@@ -26,3 +26,15 @@ plan_study <- function(path, noise = NULL) {
     class = "honestmargin_plan"
   )
 }
+
+#' The plan of a study folder, as text and checked
+#' @return A list: `text` (as it is sealed) and `plan`.
+#' @noRd
+study_plan <- function(folder) {
+  path <- file.path(folder, "study.yml")
+  if (!file.exists(path)) {
+    abort_input("no study.yml in this folder", folder, "write the plan there: honestmargin start FOLDER")
+  }
+  text <- paste(first_lines(path, -1), collapse = "\n")
+  list(text = text, plan = parse_plan(text, path))
+}

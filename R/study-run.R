@@ -31,26 +31,16 @@
 #' run_study(folder)$state
 #' read_study(folder)$readings[, c("pass", "arm", "value")]
 run_study <- function(folder, ask = NULL, tell = function(kind, facts) NULL, most = Inf) {
-  text <- plan_text(folder)
-  plan <- parse_plan(text, file.path(folder, "study.yml"))
+  planned <- study_plan(folder)
+  plan <- planned$plan
   with_ledger(folder, create = TRUE, code = function(con) {
-    seal_first(con, text, plan)
+    seal_first(con, planned$text, plan)
     run <- list(con = con, folder = folder, plan = plan, machine = machine_identity(), ask = ask, tell = tell)
     settle_unfinished(run)
     run$versions <- ask_versions(plan, folder)
     tell("begin", list(progress = ledger_progress(con), plan = plan))
     run_on(run, most)
   })
-}
-
-plan_text <- function(folder) {
-  path <- file.path(folder, "study.yml")
-  if (!file.exists(path)) {
-    abort_input(
-      "no study.yml in this folder", folder, "write the plan there: honestmargin start FOLDER"
-    )
-  }
-  paste(first_lines(path, -1), collapse = "\n")
 }
 
 ask_versions <- function(plan, folder) {

@@ -18,10 +18,10 @@
 #' # honestmargin take STUDY FOLDER shows the matching and asks
 take_logs <- function(folder, inbox, confirm = NULL) {
   if (!dir.exists(inbox)) abort_input("no such folder", inbox, "name the folder that the logs arrive in")
-  text <- plan_text(folder)
-  plan <- parse_plan(text, file.path(folder, "study.yml"))
+  planned <- study_plan(folder)
+  plan <- planned$plan
   with_ledger(folder, create = TRUE, code = function(con) {
-    seal_first(con, text, plan)
+    seal_first(con, planned$text, plan)
     files <- new_files(con, inbox)
     read <- lapply(files, read_inbox, layout = plan$frames_layout)
     # what this machine runs itself does not come in from elsewhere

@@ -71,7 +71,8 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     worth = worth_by_metric(worth, plan_worth(plan), readings), steady = steady, stored = noise,
     confidence = empty_to(confidence, empty_to(plan$confidence, 0.95)),
     primary = check_metrics(primary, readings, "primary", plan_primary(plan)),
-    ceilings = if (!ignore_ceiling) study$ceilings
+    ceilings = if (!ignore_ceiling) study$ceilings,
+    anchors = plan_anchors(plan), segments = plan_segments(plan)
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
   weighed <- weigh_cells(readings, how)
@@ -143,7 +144,7 @@ rescale_nonpositive <- function(readings) {
   low <- is_counted(readings) & readings$scale == "percent" & readings$value <= 0
   for (id in unique(readings$metric[low])) {
     at <- which(low & readings$metric == id)[1]
-    if (id %in% names(by_id(known_metrics()))) {
+    if (id %in% names(by_id(known_metrics())) && !id %in% metrics_at_zero) {
       abort_input(
         paste0(
           "'", id, "' is ", readings$value[at], " in pass ", readings$pass[at],

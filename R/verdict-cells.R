@@ -13,7 +13,9 @@ verdict_columns <- c(
 #' @param readings From `complete_readings()`.
 #' @param how A list: `baseline`, `arms` (in order), `worth` (named by metric),
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
-#'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`).
+#'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`),
+#'   `anchors` (workloads that the setting cannot touch), `segments` (places that
+#'   the plan names; others that were marked are exploratory).
 #' @return A list: `verdicts` and `findings`, both data frames.
 #' @noRd
 weigh_cells <- function(readings, how) {
@@ -21,17 +23,24 @@ weigh_cells <- function(readings, how) {
   cell <- paste(readings$workload, readings$context, readings$metric, sep = "\r")
   cells <- split(readings, factor(cell, unique(cell)))
   arms <- setdiff(how$arms, how$baseline)
-  primary <- vapply(cells, function(rows) is.null(how$primary) || rows$metric[1] %in% how$primary, NA)
+  primary <- vapply(cells, is_primary, NA, how = how)
   family <- max(1, sum(primary) * length(arms))
   rows <- list()
   findings <- list()
   for (i in seq_along(cells)) {
     cell <- describe_cell(cells[[i]], primary[[i]], family)
+    cell$anchor <- anchor_passes(readings, cell$first, how$anchors)
     findings <- c(findings, list(cell$order_finding))
     rows <- c(rows, lapply(arms, weigh_one, cell = cell, how = how))
   }
   verdicts <- as.data.frame(data.table::rbindlist(rows))[verdict_columns]
   list(verdicts = verdicts, findings = do.call(bind_findings, findings))
+}
+
+is_primary <- function(rows, how) {
+  place <- rows$workload[1]
+  unplanned <- length(how$segments) && grepl("/", place, fixed = TRUE) && !place %in% how$segments
+  (is.null(how$primary) || rows$metric[1] %in% how$primary) && !place %in% how$anchors && !unplanned
 }
 
 describe_cell <- function(rows, primary, family) {
@@ -52,6 +61,11 @@ weigh_one <- function(arm, cell, how) {
   two <- cell$counted[cell$counted$arm %in% c(arm, baseline), , drop = FALSE]
   row <- blank_row(cell, two, arm, how)
   design <- recognise_design(two, arm, baseline)
+  anchored <- if (design$kind %in% c("stints", "groups")) take_anchor_out(two, cell$anchor, arm, baseline, first$scale)
+  if (!is.null(anchored)) {
+    two <- anchored$rows
+    design <- recognise_design(two, arm, baseline, one_way = TRUE)
+  }
   if (design$kind == "stints" && !how$steady && !design$returned) design$kind <- "none"
   found <- if (design$kind != "none") contrast(two, design, arm, baseline, stored_noise(how$stored, first))
   row$unit_of_replication <- design$unit
@@ -65,7 +79,7 @@ weigh_one <- function(arm, cell, how) {
   if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
     row <- block_row(row, cell$order_finding$message)
   }
-  row$reason <- join_reasons(row$reason, design_words(design, how$stored, first), failed)
+  row$reason <- join_reasons(row$reason, design_words(design, how$stored, first), anchored$words, failed)
   row
 }
 

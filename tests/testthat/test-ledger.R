@@ -74,3 +74,27 @@ test_that("what a pass left running is found by its mark and ended", {
   p$wait(2000)
   expect_false(p$is_alive())
 })
+
+test_that("an older ledger is brought up to date step by step, and keeps what it holds", {
+  folder <- withr::local_tempdir()
+  honestmargin:::with_ledger(folder, create = TRUE, code = function(con) honestmargin:::append_event(con, "note", reason = "kept"))
+  steps <- list(
+    `2` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN author TEXT"),
+    `3` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN place TEXT DEFAULT 'bench'")
+  )
+  for (time in 1:2) {
+    honestmargin:::with_ledger(withr::local_tempdir(), create = TRUE, code = function(con) {
+      honestmargin:::append_event(con, "note", reason = "kept")
+      for (again in seq_len(time)) honestmargin:::migrate_ledger(con, "here", 3L, steps)
+      events <- honestmargin:::ledger_table(con, "event")
+      expect_identical(c(events$reason, events$place), c("kept", "bench"))
+      expect_identical(DBI::dbGetQuery(con, "PRAGMA user_version")[[1]], 3L)
+    })
+  }
+  broken <- list(`2` = steps[["2"]], `3` = function(con) stop("half way"))
+  honestmargin:::with_ledger(folder, function(con) {
+    expect_error(honestmargin:::migrate_ledger(con, "here", 3L, broken), "half way")
+    expect_identical(DBI::dbGetQuery(con, "PRAGMA user_version")[[1]], 2L)
+    expect_identical(honestmargin:::ledger_table(con, "event")$reason, "kept")
+  })
+})

@@ -1,13 +1,3 @@
-# Studies that really run: small commands in a folder of their own.
-local_plan <- function(..., env = parent.frame()) {
-  folder <- withr::local_tempdir(.local_envir = env)
-  writeLines(c(...), file.path(folder, "study.yml"))
-  folder
-}
-quick <- c(
-  "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 3", "warm_up: 1",
-  "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: squeeze"
-)
 printing <- c(
   quick, "    command: echo \"the score is {arm}00.5 points\"",
   "    scores: [{metric: score, pattern: 'score is ([0-9.]+)'}]"
@@ -229,4 +219,26 @@ test_that("the report tells the value read back and what was recorded", {
   write_report(read_study(folder), page)
   cells <- xml2::xml_text(xml2::xml_find_all(xml2::read_html(page), "//td"))
   expect_true("2.0" %in% cells)
+})
+
+test_that("a read-back that is typed is checked, and a balanced order runs as it was planned", {
+  folder <- local_plan(
+    "setting: {name: rate, baseline: 1, read_back: {typed: true, factor: 2, tolerance: 0.1}}",
+    "arms: [{value: 1}, {value: 2}, {value: 3}, {value: 4}]", "blocks: 4", "order: balanced",
+    "workloads: [{id: w, command: echo score 5, scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+  )
+  typed <- function(kind, facts) {
+    if (kind != "read_back") stop("asked for ", kind)
+    if (facts$pass$pass == "p002") "9" else as.character(as.numeric(facts$pass$arm) / 2 + 0.01)
+  }
+  expect_identical(run_study(folder, ask = typed)$state, "done")
+  passes <- read_study(folder)$passes
+  expect_identical(passes$outcome, ifelse(passes$pass == "p002", "wrong_setting", "ok"))
+  expect_identical(passes$effective[2], "9")
+  # Williams: every arm follows every other arm once, and stands once in each place
+  arms <- matrix(passes$arm, nrow = 4)
+  expect_setequal(paste(arms[-4, ], arms[-1, ]), with(
+    subset(expand.grid(a = 1:4, b = 1:4), a != b), paste(a, b)
+  ))
+  expect_true(all(apply(arms, 1, function(row) length(unique(row))) == 4))
 })

@@ -1,0 +1,10 @@
+# Studies that really run: small commands in a folder of their own.
+local_plan <- function(..., env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  writeLines(c(...), file.path(folder, "study.yml"))
+  folder
+}
+quick <- c(
+  "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 3", "warm_up: 1",
+  "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: squeeze"
+)
