@@ -36,8 +36,18 @@ plan_shape <- function() {
     gates = list(type = "list", each = list(type = "map", keys = list(
       name = text, command = text, pattern = text, below = number, wait = number, pause = number
     ))),
-    exclusion_rules = texts, versions = free, variables = texts,
+    sensors = sensor_keys(text, number, free), exclusion_rules = texts, versions = free, variables = texts,
     machine = free, conditions = free, frames_layout = free
+  ))
+}
+
+sensor_keys <- function(text, number, free) {
+  series <- list(type = "word", words = names(sensor_kinds))
+  list(type = "map", keys = list(
+    rate = number, commands = free, asked_clock = list(type = "word", words = c("processor", "graphics", "memory")),
+    limits = list(type = "list", each = list(type = "map", required = "series", keys = list(
+      series = series, above = number, below = number
+    )))
   ))
 }
 
@@ -45,7 +55,8 @@ workload_keys <- function(text, number, texts) {
   list(
     id = text, title = text, kind = list(type = "word", words = c("scripted", "timed", "free")),
     seconds = number, note = text, command = text, by_hand = text, time_limit = number, settle = number,
-    segments = texts, frames = text, anchor = list(type = "flag"), seed = text,
+    segments = texts, frames = text, probe = list(type = "flag"), beacon = list(type = "flag"),
+    toggle = list(type = "map", keys = list(settle = number)), anchor = list(type = "flag"), seed = text,
     scores = list(type = "list", each = list(type = "map", required = "metric", keys = list(
       metric = text, segment = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
       json = text, file = text
@@ -177,7 +188,8 @@ plan_segments <- function(plan) {
 #' Metrics as the plan describes them, on top of the built-in ones
 #' @noRd
 plan_metrics <- function(plan, known) {
-  lapply(plan$metrics, function(m) {
+  limits <- lapply(plan$sensors$limits, limit_metric)
+  c(limits, lapply(plan$metrics, function(m) {
     base <- empty_to(
       by_id(known)[[m$id]], list(label = m$id, unit = "", better = NULL, scale = NULL, definition = "")
     )
@@ -194,7 +206,7 @@ plan_metrics <- function(plan, known) {
       empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
       empty_to(m$definition, base$definition), base$compute
     )
-  })
+  }))
 }
 
 #' Every metric by its id, the plan's own description first

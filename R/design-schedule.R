@@ -19,11 +19,19 @@ plan_schedule <- function(plan, batch = 1) {
   })
   out <- do.call(rbind, rows)
   if (!each_start && warm_up > 0) out$arm[out$role == "warm_up"] <- plan$setting$baseline
+  out <- toggled_sessions(plan, out)
   prefix <- if (batch == 1) "p" else paste0("r", batch, "-")
   out$position <- seq_len(nrow(out))
   out$pass <- sprintf(paste0(prefix, "%03d"), out$position)
   out$batch <- batch
   out[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
+}
+
+# Where the setting is flipped inside a pass, one pass a block holds all arms; it
+# begins with the baseline.
+toggled_sessions <- function(plan, schedule) {
+  toggled <- vapply(Filter(function(w) !is.null(w$toggle), plan$workloads), `[[`, "", "id")
+  schedule[!schedule$workload %in% toggled | schedule$arm == plan$setting$baseline, , drop = FALSE]
 }
 
 plan_workloads <- function(plan) vapply(plan$workloads, `[[`, "", "id")

@@ -7,7 +7,7 @@
 #' @noRd
 read_ledger <- function(folder, batch = NULL) {
   with_ledger(folder, function(con) {
-    names <- c("plan", "seal", "pass", "begun", "ended", "reading", "trace", "pile", "event")
+    names <- c("plan", "seal", "pass", "begun", "ended", "reading", "trace", "pile", "segment_pile", "event")
     tables <- stats::setNames(lapply(names, ledger_table, con = con), names)
     chosen <- empty_to(batch, 1)
     if (!chosen %in% tables$seal$batch) {
@@ -19,22 +19,37 @@ read_ledger <- function(folder, batch = NULL) {
     passes <- ledger_passes(tables, identical(plan$setting$restart, "machine"))
     list(
       plan = plan, folder = folder, layout = plan$frames_layout, passes = passes,
-      traces = trace_files(tables$trace, passes$pass, folder),
-      scores = ledger_readings(tables, passes), piles = tables$pile, events = tables$event, seal = tables$seal,
+      traces = trace_files(tables$trace, passes$pass, folder, "frames"),
+      sensors = trace_files(tables$trace, passes$pass, folder, "sensors"),
+      marks = trace_files(tables$trace, passes$pass, folder, "marks"),
+      scores = ledger_readings(tables, passes), piles = all_piles(tables), events = tables$event, seal = tables$seal,
       plans = tables$plan, schedule = tables$pass, batch = chosen
     )
   })
 }
 
-trace_files <- function(trace, passes, folder) {
-  frames <- trace[trace$kind == "frames" & trace$pass %in% passes, , drop = FALSE]
-  stats::setNames(file.path(folder, frames$file), frames$pass)
+trace_files <- function(trace, passes, folder, kind) {
+  of_kind <- trace[trace$kind == kind & trace$pass %in% passes, , drop = FALSE]
+  stats::setNames(file.path(folder, of_kind$file), of_kind$pass)
+}
+
+# `place` is the segment that a pile is of, `NA` for the whole pass
+all_piles <- function(tables) {
+  if (!nrow(tables$pile)) {
+    return(NULL)
+  }
+  whole <- cbind(tables$pile, place = NA_character_)
+  parts <- tables$segment_pile
+  names(parts)[names(parts) == "workload"] <- "place"
+  rbind(whole, parts[names(whole)])
 }
 
 #' @return The passes that have ended, in the order in which they ran.
 #' @noRd
 ledger_passes <- function(tables, by_start) {
   ran <- intersect(tables$begun$pass, intersect(tables$pass$pass, tables$ended$pass))
+  # a toggled pass stands for itself only until it is cut into its parts
+  ran <- setdiff(ran, sub("[.][0-9]+$", "", grep("[.][0-9]+$", ran, value = TRUE)))
   of <- function(table) table[match(ran, table$pass), setdiff(names(table), "pass"), drop = FALSE]
   rows <- cbind(pass = ran, of(tables$pass), of(tables$begun), of(tables$ended), row.names = NULL)
   boot <- paste(if (by_start) rows$start, rows$boot, rows$host)

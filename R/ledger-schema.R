@@ -1,7 +1,7 @@
 # The tables of a ledger. Nothing in them is ever changed or taken away: what a
 # tester corrects is an event beside it, and triggers refuse anything else.
 
-ledger_version <- 1L
+ledger_version <- 2L
 
 ledger_tables <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
@@ -32,27 +32,36 @@ ledger_tables <- c(
   ),
   trace = "pass TEXT NOT NULL REFERENCES pass(pass), kind TEXT NOT NULL, file TEXT NOT NULL, length INTEGER, hash TEXT",
   pile = "pass TEXT PRIMARY KEY REFERENCES pass(pass), level_ms REAL, share REAL, faster REAL, held REAL",
+  segment_pile = paste(
+    "pass TEXT NOT NULL REFERENCES pass(pass), workload TEXT NOT NULL, level_ms REAL, share REAL, faster REAL,",
+    "held REAL, PRIMARY KEY (pass, workload)"
+  ),
   snapshot = "pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL, key TEXT NOT NULL, value TEXT",
   event = "id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL, pass TEXT, detail TEXT, reason TEXT",
   taken = "hash TEXT PRIMARY KEY, file TEXT NOT NULL, pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL"
 )
 
 create_ledger <- function(con) {
-  for (name in names(ledger_tables)) {
-    DBI::dbExecute(con, sprintf("CREATE TABLE %s (%s)", name, ledger_tables[[name]]))
-    for (change in c("UPDATE", "DELETE")) {
-      DBI::dbExecute(con, sprintf(
-        "CREATE TRIGGER keep_%s_%s BEFORE %s ON %s BEGIN SELECT RAISE(ABORT, 'a ledger only grows'); END",
-        name, tolower(change), change, name
-      ))
-    }
-  }
+  for (name in names(ledger_tables)) create_table(con, name)
   DBI::dbExecute(con, "CREATE INDEX reading_by_pass ON reading(pass)")
   DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", ledger_version))
 }
 
-# Steps from one version to the next, by number; the first version has none.
-ledger_migrations <- list()
+create_table <- function(con, name) {
+  DBI::dbExecute(con, sprintf("CREATE TABLE %s (%s)", name, ledger_tables[[name]]))
+  for (change in c("UPDATE", "DELETE")) {
+    DBI::dbExecute(con, sprintf(
+      "CREATE TRIGGER keep_%s_%s BEFORE %s ON %s BEGIN SELECT RAISE(ABORT, 'a ledger only grows'); END",
+      name, tolower(change), change, name
+    ))
+  }
+}
+
+# Steps from one version to the next, by number.
+ledger_migrations <- list(
+  # 2: whether a segment of a pass was held at a limit
+  `2` = function(con) create_table(con, "segment_pile")
+)
 
 migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_migrations) {
   found <- DBI::dbGetQuery(con, "PRAGMA user_version")[[1]]

@@ -107,19 +107,42 @@ begin_pass <- function(con, pass, machine) {
 #' Store a finished pass: its traces are on the disk already, its row comes last
 #'
 #' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`,
-#'   `readings`, `traces`, `pile`, `snapshots` (data frames or `NULL`).
+#'   `readings`, `traces`, `pile`, `segment_piles`, `snapshots` (data frames or `NULL`), `parts` (the
+#'   passes that a toggled one falls into).
 #' @noRd
 end_pass <- function(con, record) {
   in_transaction(con, {
     append_rows(con, "reading", record$readings)
     append_rows(con, "trace", record$traces)
     append_rows(con, "pile", record$pile)
+    append_rows(con, "segment_pile", record$segment_piles)
     append_rows(con, "snapshot", record$snapshots)
     append_rows(con, "ended", data.frame(
       pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
       effective = empty_to(record$effective, NA_character_), detail = empty_to(record$detail, NA_character_)
     ))
+    for (part in record$parts) append_part(con, record$pass, part)
   })
+}
+
+# a part shares place, start and machine with the pass it was cut from
+append_part <- function(con, whole, part) {
+  row <- function(table) DBI::dbGetQuery(con, paste("SELECT * FROM", table, "WHERE pass = ?"), list(whole))
+  number <- as.numeric(sub("^.*[.]", "", part$pass))
+  pass <- row("pass")
+  pass[c("pass", "position", "arm", "block", "instead_of")] <- list(
+    part$pass, pass$position + number / 1e4, part$arm, part$block, NA_character_
+  )
+  begun <- row("begun")
+  begun$pass <- part$pass
+  append_rows(con, "pass", pass)
+  append_rows(con, "begun", begun)
+  append_rows(con, "reading", part$readings)
+  append_rows(con, "pile", part$pile)
+  append_rows(con, "ended", data.frame(
+    pass = part$pass, ended = clock_now(), seconds = part$seconds, outcome = "ok", effective = NA_character_,
+    detail = paste("a part of", whole)
+  ))
 }
 
 #' A pass that takes the place of one that gave nothing

@@ -25,7 +25,7 @@ read_folder <- function(folder) {
   }
   parsed <- parse_yaml_file(file("study.yml"), "plan")
   plan <- check_plan(parsed$value, parsed$line, file("study.yml"))
-  out <- list(plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")))
+  out <- list(plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")), sensors = find_traces(file("sensors")))
   if (file.exists(file("readings.csv"))) {
     out$scores <- read_readings(
       file("readings.csv"),
@@ -36,7 +36,8 @@ read_folder <- function(folder) {
     table <- read_text_table(file("passes.csv"), "list of passes")
     out$passes <- read_passes(table, file("passes.csv"))
     out$scores <- rbind(out$scores, pass_scores(table, out$passes, plan, file("passes.csv")))
-    check_traces(out$traces, out$passes$pass, file("frames"))
+    check_traces(out$traces, out$passes$pass, file("frames"), "frame log")
+    check_traces(out$sensors, out$passes$pass, file("sensors"), "sensor log")
   } else if (is.null(out$scores)) {
     abort_input("neither passes.csv nor readings.csv in this folder", folder, "a study needs its passes")
   } else {
@@ -50,15 +51,15 @@ find_traces <- function(folder) {
   stats::setNames(files, sub("[.](csv|txt|tsv|log)([.]gz)?$", "", basename(files)))
 }
 
-check_traces <- function(traces, passes, folder) {
+check_traces <- function(traces, passes, folder, what) {
   stray <- setdiff(names(traces), passes)
   if (length(stray)) {
     abort_input(
-      paste0("frame log '", stray[1], "' belongs to no pass in passes.csv"), folder, did_you_mean(stray[1], passes)
+      paste0(what, " '", stray[1], "' belongs to no pass in passes.csv"), folder, did_you_mean(stray[1], passes)
     )
   }
   twice <- names(traces)[duplicated(names(traces))]
-  if (length(twice)) abort_input(paste0("two frame logs for pass '", twice[1], "'"), folder, "keep one of them")
+  if (length(twice)) abort_input(paste0("two ", what, "s for pass '", twice[1], "'"), folder, "keep one of them")
 }
 
 read_passes <- function(table, path) {

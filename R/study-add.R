@@ -49,9 +49,10 @@ add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL,
       )
     }
     if (!is.null(frames)) {
-      kept <- keep_frames(folder, pass, frames)
-      record$readings <- rbind(record$readings, kept$frame_readings)
-      record[c("traces", "pile", "seconds")] <- list(kept$traces, kept$pile, sum(frames) / 1000)
+      kept <- keep_capture(folder, plan, pass, list(frames = data.frame(frame_time_ms = frames)))
+      record$readings <- rbind(record$readings, kept$readings)
+      record[c("traces", "pile")] <- kept[c("traces", "pile")]
+      record$seconds <- sum(frames) / 1000
     }
     begin_pass(con, pass$pass, machine_identity())
     end_pass(con, record)

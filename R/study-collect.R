@@ -7,17 +7,24 @@ command_pass <- function(run, pass, workload, values) {
   if (file.exists(values$log)) unlink(values$log) # an old log must not pass for this pass's
   limit <- empty_to(workload$time_limit, 10 * empty_to(workload$seconds, 360) + 60)
   log <- file.path(logs, paste0(pass$pass, ".log"))
+  watch <- start_watch(run, pass, workload)
+  on.exit(if (!is.null(watch$recorder)) end_recorder(watch$recorder))
   done <- run_watched(fill_command(workload$command, names(values)), log, limit,
-    env = c(command_values(values), HONESTMARGIN_MARK = pass_mark(run$folder, pass$pass)), wd = run$folder,
+    env = c(command_values(values), watch$env, HONESTMARGIN_MARK = pass_mark(run$folder, pass$pass)), wd = run$folder,
     tick = function(seconds) run$tell("running", list(pass = pass, seconds = seconds, planned = workload$seconds))
   )
   seen <- done[c("status", "signal", "timed_out", "interrupted", "seconds")]
+  captured <- end_watch(watch)
+  captured <- utils::modifyList(captured, collect_frames(run, workload, values$log, done$seconds))
+  kept <- keep_capture(run$folder, run$plan, pass, captured)
   scores <- collect_scores(run, pass, workload, done)
-  frames <- collect_frames(run, pass, workload, values$log)
-  missing <- c(scores$missing, frames$missing)
-  scores$missing <- NULL
-  frames$missing <- NULL
-  c(seen, scores, frames, list(missing = missing, planned_seconds = workload$seconds))
+  kept$readings <- rbind(scores$readings, kept$readings)
+  missing <- c(scores$missing, captured$missing)
+  if (length(missing) && length(done$output)) {
+    last <- plain_text(utils::tail(done$output, 1))
+    kept$notes <- c(kept$notes, paste0("it last said: ", substr(last, 1, 100)))
+  }
+  c(seen, kept, list(missing = missing, planned_seconds = workload$seconds))
 }
 
 # in the environment of all that a pass starts, so that leftovers can be found
@@ -59,8 +66,9 @@ one_score <- function(score, folder, done) {
   number_by_path(data, score$json)
 }
 
-collect_frames <- function(run, pass, workload, log) {
-  if (!gives_frames(workload)) {
+# A frame log that the workload wrote, where nothing else told its frames.
+collect_frames <- function(run, workload, log, seconds) {
+  if (isTRUE(workload$probe) || isTRUE(workload$beacon) || !gives_frames(workload)) {
     return(list())
   }
   if (!file.exists(log)) {
@@ -71,23 +79,15 @@ collect_frames <- function(run, pass, workload, log) {
     honestmargin_error_input = function(e) conditionMessage(e)
   )
   if (is.character(frames)) {
-    return(list(missing = "readable frame log", note = sub("\n.*", "", frames)))
+    return(list(missing = "readable frame log", notes = sub("\n.*", "", frames)))
   }
-  stored <- keep_frames(run$folder, pass, frames$frame_time_ms)
   unlink(log)
-  c(stored, list(frames_seconds = sum(frames$frame_time_ms) / 1000))
+  list(frames = log_on_pass(frames$frame_time_ms, seconds))
 }
 
-#' Frame times of a pass as readings, pile and stored trace
-#' @noRd
-keep_frames <- function(folder, pass, frame_time_ms) {
-  summary <- frame_summary(frame_time_ms)
-  list(
-    frame_readings = data.frame(
-      pass = pass$pass, workload = pass$workload, metric = names(summary), value = unname(summary),
-      unit = NA_character_, better = NA_character_
-    ),
-    traces = store_trace(folder, pass$pass, "frames", data.frame(frame_time_ms = frame_time_ms)),
-    pile = data.frame(pass = pass$pass, t(pile_of_pass(frame_time_ms)))
-  )
+# A log has no clock in common with the sensors; programs load before their first
+# frame and end soon after the last.
+log_on_pass <- function(frame_time_ms, seconds) {
+  end <- cumsum(frame_time_ms) / 1000
+  data.frame(frame_time_ms = frame_time_ms, start_s = max(0, seconds - end[length(end)]) + end - frame_time_ms / 1000)
 }

@@ -83,19 +83,20 @@ confirm_step <- function(run, pass, words) {
 #' @noRd
 by_hand_pass <- function(run, pass, workload) {
   started <- Sys.time()
+  watch <- start_watch(run, pass, workload)
+  on.exit(if (!is.null(watch$recorder)) end_recorder(watch$recorder))
   outcome <- run$ask("play", list(words = pass_words(pass, run$plan), how = workload$by_hand, workload = workload))
   seconds <- as.numeric(difftime(Sys.time(), started, units = "secs"))
   if (outcome == "interrupted") {
     return(list(interrupted = TRUE, seconds = seconds))
   }
-  values <- if (outcome %in% c("ok", "artefact")) ask_values(run, pass, workload)
-  frames <- if (!is.null(workload$frames) && outcome %in% c("ok", "artefact")) ask_frames(run, pass)
-  c(
-    list(
-      status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass)), readings = values
-    ),
-    frames
-  )
+  captured <- end_watch(watch)
+  good <- outcome %in% c("ok", "artefact")
+  values <- if (good) ask_values(run, pass, workload)
+  if (good && !is.null(workload$frames)) captured$frames <- ask_frames(run, pass, seconds)
+  kept <- keep_capture(run$folder, run$plan, pass, captured)
+  kept$readings <- rbind(values, kept$readings)
+  c(list(status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass))), kept)
 }
 
 ask_values <- function(run, pass, workload) {
@@ -120,7 +121,7 @@ ask_values <- function(run, pass, workload) {
   )
 }
 
-ask_frames <- function(run, pass) {
+ask_frames <- function(run, pass, seconds) {
   frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
-  if (!is.null(frames)) keep_frames(run$folder, pass, frames)
+  if (!is.null(frames)) log_on_pass(frames, seconds)
 }

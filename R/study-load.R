@@ -16,7 +16,7 @@
 #' @return An object of class `honestmargin_study`, a list: `plan` (list),
 #'   `passes` (data frame, one row per pass), `readings` (data frame, see
 #'   [read_readings()]), `findings` (data frame), `ceilings` (data frame of arms
-#'   held at a limit, or `NULL`), `traces` (named character vector, pass to file),
+#'   held at a limit, or `NULL`), `traces`, `sensors` and `marks` (named character vectors, pass to file),
 #'   `layout`, `folder`, `sealed` and `conditions` (for a ledger:
 #'   when the plan was sealed and what was changed after; see [study_conditions()]).
 #' @section Errors: `honestmargin_error_input` for a folder without a plan, a
@@ -50,7 +50,7 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   structure(
     list(
       plan = parts$plan, passes = parts$passes, readings = readings, findings = findings, ceilings = ceilings,
-      traces = parts$traces, layout = parts$layout, folder = path, sealed = parts$sealed,
+      traces = parts$traces, sensors = parts$sensors, marks = parts$marks, layout = parts$layout, folder = path, sealed = parts$sealed,
       conditions = if (has_ledger(path)) study_conditions(path)
     ),
     class = "honestmargin_study"
@@ -60,8 +60,8 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
 load_folder <- function(path, metrics, layout) {
   folder <- read_folder(path)
   if (!is.null(layout)) folder$layout <- layout
-  loaded <- lapply(names(folder$traces), load_pass, folder = folder, metrics = metrics)
-  values <- do.call(rbind, lapply(loaded, `[[`, "values"))
+  loaded <- lapply(union(names(folder$traces), names(folder$sensors)), load_pass, folder = folder, metrics = metrics)
+  values <- as.data.frame(data.table::rbindlist(lapply(loaded, `[[`, "values"), fill = TRUE))
   parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
   folder$readings <- do.call(rbind, lapply(parts, `[`, c(reading_columns, "scale")))
   folder$piles <- do.call(rbind, lapply(loaded, `[[`, "pile"))
@@ -76,19 +76,26 @@ ceilings_of <- function(passes, piles) {
     return(NULL)
   }
   piles <- merge(passes[passes$role == "counted" & passes$outcome %in% c("ok", "artefact"), ], piles, by = "pass")
+  if (!is.null(piles$place)) piles$workload <- ifelse(is.na(piles$place), piles$workload, piles$place)
   if (nrow(piles)) find_ceilings(piles)
 }
 
 load_pass <- function(pass, folder, metrics) {
   tryCatch(
     {
-      frames <- read_frames(folder$traces[[pass]], folder$layout)
+      framed <- pass %in% names(folder$traces)
+      frames <- if (framed) read_frames(folder$traces[[pass]], folder$layout)
+      x <- frames$frame_time_ms
+      gap <- if (framed) frame_places(frames$time_s, x)$why_not == "gap"
+      sensors <- if (pass %in% names(folder$sensors)) read_sensors(folder$sensors[[pass]])
+      values <- c(
+        if (framed) c(frame_summary(x[!gap], metrics = metrics), held_level(x[!gap])["level_held"]),
+        if (!is.null(sensors)) sensor_readings(sensor_series(sensors), sum(!gap), limits = folder$plan$sensors$limits)
+      )
       list(
-        values = data.frame(
-          pass = pass, t(frame_summary(frames$frame_time_ms, metrics = metrics)), check.names = FALSE
-        ),
-        pile = data.frame(pass = pass, t(pile_of_pass(frames$frame_time_ms))),
-        findings = attr(frames, "findings")
+        values = if (length(values)) data.frame(pass = pass, t(values), check.names = FALSE),
+        pile = if (framed) data.frame(pass = pass, t(pile_of_pass(x[!gap]))),
+        findings = bind_findings(attr(frames, "findings"), attr(sensors, "findings"), gap_finding(pass, x[gap]))
       )
     },
     honestmargin_error_input = function(e) {
@@ -102,16 +109,28 @@ load_pass <- function(pass, folder, metrics) {
   )
 }
 
+gap_finding <- function(pass, gaps) {
+  if (length(gaps)) {
+    new_finding("warning", "gap", paste0(
+      "pass ", pass, ": ", show_number(sum(gaps) / 1000), " s without a frame do not count"
+    ), "a hidden window or a loading screen is no frame; if it was a freeze, record outcome freeze",
+    pass = pass
+    )
+  }
+}
+
 # Passes without a log keep a row (without value) in every frame metric of their
 # workload, so that failures are counted where they belong.
 trace_readings <- function(passes, values) {
-  if (is.null(values)) {
+  if (!NROW(values)) {
     return(NULL)
   }
   metrics <- setdiff(names(values), "pass")
-  traced <- passes[passes$workload %in% passes$workload[passes$pass %in% values$pass], , drop = FALSE]
-  at <- match(traced$pass, values$pass)
   rows <- lapply(metrics, function(id) {
+    # not every workload has frames, not every pass sensors
+    has <- values$pass[!is.na(values[[id]])]
+    traced <- passes[passes$workload %in% passes$workload[passes$pass %in% has], , drop = FALSE]
+    at <- match(traced$pass, values$pass)
     data.frame(
       traced[setdiff(pass_columns, c("started", "note"))],
       metric = id, value = values[[id]][at], unit = NA,

@@ -10,7 +10,7 @@ run_pass <- function(run, pass) {
   values <- pass_values(run, pass)
   begin_pass(run$con, pass$pass, run$machine)
   snapshots <- take_snapshot(run, pass, "before")
-  record <- list(pass = pass$pass, readings = NULL, traces = NULL, pile = NULL)
+  record <- list(pass = pass$pass)
   seen <- prepare_pass(run, pass, values)
   if (is.null(seen$refused) && is.null(seen$mismatch) && !isTRUE(seen$interrupted)) {
     seen <- c(
@@ -22,11 +22,10 @@ run_pass <- function(run, pass) {
   decided$outcome <- empty_to(seen$said, decided$outcome)
   record <- utils::modifyList(record, list(
     seconds = seen$seconds, outcome = decided$outcome, effective = seen$effective,
-    detail = paste(stats::na.omit(c(decided$detail, seen$note)), collapse = "; ")
+    detail = paste(stats::na.omit(c(decided$detail, seen[["note"]], seen[["notes"]])), collapse = "; ")
   ))
-  record$readings <- rbind(seen$readings, seen$frame_readings)
-  record$traces <- seen$traces
-  record$pile <- seen$pile
+  captured <- c("readings", "traces", "pile", "segment_piles", "parts")
+  record[captured] <- seen[captured]
   record$snapshots <- rbind(snapshots, take_snapshot(run, pass, "after"))
   if (!nzchar(record$detail)) record$detail <- NULL
   end_pass(run$con, record)

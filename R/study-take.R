@@ -35,7 +35,7 @@ take_logs <- function(folder, inbox, confirm = NULL) {
     if (!is.null(confirm) && any(!is.na(matched$pass)) && isTRUE(confirm(matched))) {
       for (i in which(!is.na(matched$pass))) {
         store_taken(
-          con, folder, open[open$pass == matched$pass[i], ], files[i], read[[i]]
+          con, folder, plan, open[open$pass == matched$pass[i], ], files[i], read[[i]]
         )
       }
       matched$stored <- !is.na(matched$pass)
@@ -82,13 +82,13 @@ match_files <- function(files, read, open) {
   )
 }
 
-store_taken <- function(con, folder, pass, file, frame_time_ms) {
-  kept <- keep_frames(folder, pass, frame_time_ms)
+store_taken <- function(con, folder, plan, pass, file, frame_time_ms) {
+  kept <- keep_capture(folder, plan, pass, list(frames = data.frame(frame_time_ms = frame_time_ms)))
   begin_pass(con, pass$pass, machine_identity())
   end_pass(con, list(
     pass = pass$pass, outcome = "ok", seconds = sum(frame_time_ms) / 1000,
     detail = paste("taken from", basename(file)),
-    readings = kept$frame_readings, traces = kept$traces, pile = kept$pile
+    readings = kept$readings, traces = kept$traces, pile = kept$pile
   ))
   append_rows(
     con, "taken",

@@ -72,7 +72,8 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     confidence = empty_to(confidence, empty_to(plan$confidence, 0.95)),
     primary = check_metrics(primary, readings, "primary", plan_primary(plan)),
     ceilings = if (!ignore_ceiling) study$ceilings,
-    anchors = plan_anchors(plan), segments = plan_segments(plan)
+    anchors = plan_anchors(plan), segments = plan_segments(plan),
+    beside = setdiff(sensor_metric_ids, names(plan_worth(plan)))
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
   weighed <- weigh_cells(readings, how)
@@ -144,7 +145,7 @@ rescale_nonpositive <- function(readings) {
   low <- is_counted(readings) & readings$scale == "percent" & readings$value <= 0
   for (id in unique(readings$metric[low])) {
     at <- which(low & readings$metric == id)[1]
-    if (id %in% names(by_id(known_metrics())) && !id %in% metrics_at_zero) {
+    if (id %in% setdiff(names(by_id(c(frame_metrics(), list(score_metric())))), metrics_at_zero)) {
       abort_input(
         paste0(
           "'", id, "' is ", readings$value[at], " in pass ", readings$pass[at],

@@ -15,7 +15,8 @@ verdict_columns <- c(
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
 #'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`),
 #'   `anchors` (workloads that the setting cannot touch), `segments` (places that
-#'   the plan names; others that were marked are exploratory).
+#'   the plan names; others that were marked are exploratory), `beside` (metrics
+#'   that are primary only where they are named).
 #' @return A list: `verdicts` and `findings`, both data frames.
 #' @noRd
 weigh_cells <- function(readings, how) {
@@ -40,7 +41,10 @@ weigh_cells <- function(readings, how) {
 is_primary <- function(rows, how) {
   place <- rows$workload[1]
   unplanned <- length(how$segments) && grepl("/", place, fixed = TRUE) && !place %in% how$segments
-  (is.null(how$primary) || rows$metric[1] %in% how$primary) && !place %in% how$anchors && !unplanned
+  metric <- rows$metric[1]
+  # sensors are recorded whether or not anybody asked, so only those named are judged
+  chosen <- if (is.null(how$primary)) !metric %in% how$beside else metric %in% how$primary
+  chosen && !place %in% how$anchors && !unplanned
 }
 
 describe_cell <- function(rows, primary, family) {

@@ -10,6 +10,16 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// monotonic_s
+double monotonic_s();
+RcppExport SEXP _honestmargin_monotonic_s() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(monotonic_s());
+    return rcpp_result_gen;
+END_RCPP
+}
 // sync_path
 bool sync_path(const std::string& path);
 RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
@@ -72,6 +82,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},

@@ -1,0 +1,151 @@
+# Sensor logs that other programs wrote: delimited text with a time column.
+
+sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sensors", "skip")
+
+#' Read a sensor log
+#'
+#' Any delimited text with a heading and a time column: many forms of date and
+#' time, seconds since a start, sub-seconds; units in the headings or behind the
+#' numbers. Each column becomes a sensor of a quantity (`clock`, `temperature`,
+#' `load`, `power`, `memory`, `fan`, `energy`, `battery`) by its unit and name, or as
+#' a layout says.
+#'
+#' @param path Path of the log.
+#' @param layout `NULL`, a list, or the path of a YAML file with: `time` (heading
+#'   or number of the time column; two for date and time apart), `form` (as in
+#'   [strptime()]), `zone` (of the log's clock, default this machine's), `date` (day of a log that
+#'   writes only the time of day), `start` (when its second 0 was, `YYYY-MM-DD HH:MM:SS`), `offset`
+#'   (seconds to add to the log's clock), `sensors` (by heading: `quantity`, `part`,
+#'   `unit`, `factor` for values shown at half or twice what they are, or `false` to leave it out).
+#' @param offset Seconds to add to the log's clock; `NULL`: the layout's, or 0.
+#' @return A data frame: `time_s` (since 1970 where the attribute `absolute` is `TRUE`,
+#'   else since the log's own zero) and one column per sensor, called
+#'   `quantity part [unit]` in MHz, C, %, W, MB, rpm, J. The attribute `layout` says what was
+#'   decided, `findings` what was left out.
+#' @section Errors: `honestmargin_error_input` for no time column, times that
+#'   cannot be read or can be read in two ways, and no sensor.
+#' @export
+#' @examples
+#' log <- tempfile(fileext = ".csv")
+#' writeLines(c("Time,CPU clock [GHz],CPU (C)", "2026-03-14 18:00:00.2,4.2,61", "2026-03-14 18:00:01.2,4.1,63"), log)
+#' read_sensors(log)
+read_sensors <- function(path, layout = NULL, offset = NULL) {
+  layout <- read_sensor_layout(layout)
+  table <- read_text_table(path, "sensor log")
+  cells <- table$cells
+  # a log that was begun anew in the middle repeats its heading
+  headings <- setdiff(names(cells), ".line")
+  cells <- cells[!(cells[[1]] %in% headings[1]), , drop = FALSE]
+  at <- time_columns(layout, headings, cells, path)
+  times <- log_times(cells, at, layout, path)
+  sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, table$decimal, path)
+  out <- cbind(time_s = times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0))), sensors$values)
+  kept <- is.finite(out$time_s)
+  structure(out[kept & !duplicated(out$time_s), , drop = FALSE],
+    row.names = NULL, absolute = times$absolute,
+    layout = c(list(time = headings[at], form = times$form), sensors$mapped), findings = sensors$findings
+  )
+}
+
+read_sensor_layout <- function(layout) {
+  source <- "layout"
+  if (is.character(layout)) {
+    source <- layout
+    layout <- parse_yaml_file(layout, "layout file")$value
+  }
+  unknown <- setdiff(names(layout), sensor_layout_keys)
+  if (length(unknown)) {
+    abort_input(paste0("unknown layout key '", unknown[1], "'"), source, did_you_mean(unknown[1], sensor_layout_keys))
+  }
+  for (name in names(layout$sensors)) {
+    quantity <- if (is.list(layout$sensors[[name]])) layout$sensors[[name]]$quantity
+    if (!is.null(quantity) && !quantity %in% sensor_quantities) {
+      abort_input(paste0("'", quantity, "' is no quantity"), c(source, name), did_you_mean(quantity, sensor_quantities))
+    }
+  }
+  layout
+}
+
+time_columns <- function(layout, headings, cells, path) {
+  if (!is.null(layout$time)) {
+    wanted <- unlist(layout$time)
+    at <- if (is.numeric(wanted)) as.integer(wanted) else match(wanted, headings)
+    if (anyNA(at) || any(at > length(headings))) {
+      abort_input(paste0("no column '", wanted[is.na(at)][1], "'"), path, did_you_mean(wanted[1], headings))
+    }
+    return(at)
+  }
+  word <- which(grepl("time|date|elapsed|seconds", headings, ignore.case = TRUE))
+  if (!length(word)) {
+    abort_input("no time column", path, "name it in a layout, time: HEADING")
+  }
+  date <- word[tolower(headings[word]) %in% c("date", "day")]
+  if (length(date)) c(date[1], setdiff(word, date)[1]) else word[1]
+}
+
+log_times <- function(cells, at, layout, path) {
+  text <- do.call(paste, unname(cells[stats::na.omit(at)]))
+  times <- parse_times(text, layout$form, empty_to(layout$zone, Sys.timezone()), layout$date)
+  if (length(times$bad)) {
+    abort_input(
+      paste0("'", plain_text(text[times$bad[1]]), "' is not a time that can be read"),
+      c(path, paste("line", cells$.line[times$bad[1]])), "give its form in a layout, form: \"%d.%m.%Y %H:%M:%S\""
+    )
+  }
+  if (length(times$forms) > 1 && !same_times(text, times$forms)) {
+    abort_input(
+      paste0("the times can be read in two ways: ", paste(times$forms, collapse = " or ")), path,
+      "say which in a layout, form: ..."
+    )
+  }
+  if (!times$absolute && !is.null(layout$start)) {
+    zero <- as.numeric(as.POSIXct(layout$start, tz = empty_to(layout$zone, Sys.timezone())))
+    times <- list(seconds = zero + times$seconds, absolute = TRUE, form = times$form)
+  }
+  times
+}
+
+same_times <- function(text, forms) {
+  read <- lapply(forms, function(f) as.numeric(as.POSIXct(strptime(text, f, tz = "UTC"))))
+  all(vapply(read[-1], function(r) isTRUE(all.equal(r, read[[1]])), NA))
+}
+
+sensor_columns <- function(cells, headings, layout, decimal, path) {
+  values <- list()
+  left_out <- character()
+  mapped <- list()
+  for (heading in headings) {
+    told <- layout$sensors[[heading]]
+    placed <- if (!isFALSE(told)) place_sensor(heading, utils::head(cells[[heading]], 200), told)
+    number <- if (!is.null(placed)) sensor_numbers(cells[[heading]], decimal)
+    if (is.null(number) || !any(is.finite(number))) {
+      if (!isFALSE(told)) left_out <- c(left_out, heading)
+      next
+    }
+    column <- placed$column
+    while (column %in% names(values)) column <- sub(" \\[", " again [", column)
+    values[[column]] <- placed$convert(number)
+    mapped[[heading]] <- column
+  }
+  if (!length(values)) {
+    abort_input("no sensor: no column has a unit that is known", path, "map the columns in a layout, sensors: ...")
+  }
+  list(
+    values = as.data.frame(values, check.names = FALSE), mapped = mapped,
+    findings = if (length(left_out)) {
+      new_finding(
+        "note", "sensors", paste0("left out of ", basename(path), ": ", some_of(left_out)),
+        "map them in a layout if they matter"
+      )
+    } else {
+      no_findings()
+    }
+  )
+}
+
+# the unit may stand behind each number; what is no number is a gap
+sensor_numbers <- function(text, decimal) {
+  bare <- trimws(sub("[^0-9]*$", "", text))
+  parsed <- parse_typed_numbers(bare, decimal)
+  parsed$value
+}

@@ -1,0 +1,101 @@
+# What a heading of somebody else's sensor log says: quantity, part and unit. Only
+# units and the general words of the trade are looked at.
+
+unit_spellings <- c(
+  "\u00b0C" = "C", degC = "C", Celsius = "C", "\u00b0F" = "F", degF = "F", K = "K", MHZ = "MHz", GHZ = "GHz", Watt = "W",
+  Watts = "W", RPM = "rpm", `U/min` = "rpm", percent = "%", Joule = "J", `MT/s` = "MT/s"
+)
+unit_quantity <- c(
+  MHz = "clock", GHz = "clock", kHz = "clock", Hz = "clock", `MT/s` = "clock", C = "temperature", F = "temperature",
+  K = "temperature", W = "power", mW = "power", kW = "power", rpm = "fan", MB = "memory", GB = "memory",
+  MiB = "memory", GiB = "memory", kB = "memory", KiB = "memory", J = "energy", kJ = "energy", Wh = "energy",
+  mWh = "energy", `%` = "load"
+)
+
+plain_unit <- function(unit) {
+  unit <- trimws(unit)
+  known <- match(tolower(unit), tolower(names(unit_spellings)))
+  unit <- ifelse(is.na(known), unit, unname(unit_spellings)[known])
+  exact <- match(tolower(unit), tolower(names(unit_quantity)))
+  ifelse(is.na(exact), unit, names(unit_quantity)[exact])
+}
+
+#' @param heading Heading of a column. @param cells Some of its cells.
+#' @return A list: `name`, `unit` (`NA` where none is told).
+#' @noRd
+split_heading <- function(heading, cells) {
+  pattern <- "\\s*[\\[(]([^\\])]+)[\\])]\\s*$"
+  if (grepl(pattern, heading, perl = TRUE)) {
+    return(list(
+      name = sub(pattern, "", heading, perl = TRUE),
+      unit = plain_unit(sub(paste0("^.*?", pattern), "\\1", heading, perl = TRUE))
+    ))
+  }
+  tail <- sub("^.*[ _,]", "", heading)
+  if (plain_unit(tail) %in% names(unit_quantity) && nchar(tail) < nchar(heading)) {
+    return(list(name = sub("[ _,]+[^ _,]*$", "", heading), unit = plain_unit(tail)))
+  }
+  in_cells <- unique(trimws(sub("^[-+0-9., \u00a0]+", "", cells[!is.na(cells) & grepl("[0-9]", cells)])))
+  in_cells <- in_cells[nzchar(in_cells)]
+  list(name = heading, unit = if (length(in_cells) == 1) plain_unit(in_cells) else NA_character_)
+}
+
+#' The part of the machine that a name speaks of
+#' @noRd
+part_of_name <- function(name, quantity) {
+  says <- function(pattern) grepl(pattern, name, ignore.case = TRUE, perl = TRUE)
+  core <- regmatches(name, regexec("core[ #_]*([0-9]+)", name, ignore.case = TRUE))[[1]]
+  if (says("vram|graphics mem|gpu mem|video mem")) {
+    return(if (says("total|size")) "graphics total" else if (quantity == "clock") "memory of graphics" else "graphics used")
+  }
+  if (says("gpu|graphics")) {
+    return("graphics")
+  }
+  if (length(core) && quantity %in% c("load", "clock")) {
+    return(paste("core", core[2]))
+  }
+  if (says("cpu|processor|package|\\bcore")) {
+    return("processor")
+  }
+  if (says("swap")) {
+    return("swap used")
+  }
+  if (says("mem|ram\\b")) {
+    return(if (quantity == "memory") if (says("total|size")) "total" else "used" else "memory")
+  }
+  name
+}
+
+#' Where a sensor belongs: by its layout, else by its unit and its name
+#'
+#' @param told The layout's words on this column, or `NULL`.
+#' @return `NULL` where nothing tells the quantity; else a list: `column` (our
+#'   heading) and `convert` (function to our unit).
+#' @noRd
+place_sensor <- function(heading, cells, told = NULL) {
+  own <- sensor_parts(heading)
+  if (is.null(told) && own$quantity %in% sensor_quantities && own$unit == names(sensor_units[[own$quantity]])[1]) {
+    return(list(column = heading, convert = identity))
+  }
+  split <- split_heading(heading, cells)
+  unit <- if (is.null(told$unit)) split$unit else plain_unit(told$unit)
+  quantity <- empty_to(told$quantity, if (unit %in% names(unit_quantity)) unit_quantity[[unit]])
+  if (is.null(quantity)) {
+    return(NULL)
+  }
+  if (is.null(told$quantity) && unit %in% "%") {
+    if (grepl("batter|charge", heading, ignore.case = TRUE)) quantity <- "battery"
+    if (grepl("fan", heading, ignore.case = TRUE)) {
+      return(NULL)
+    }
+  }
+  part <- gsub("[\\[\\],\"]", " ", empty_to(told$part, part_of_name(split$name, quantity)))
+  units <- sensor_units[[quantity]]
+  factor <- as.numeric(empty_to(told$factor, 1))
+  convert <- switch(if (is.na(unit)) "" else unit,
+    F = function(x) (factor * x - 32) / 1.8,
+    K = function(x) factor * x - 273.15,
+    function(x) factor * x * (if (unit %in% names(units)) units[[unit]] else 1)
+  )
+  list(column = paste0(quantity, " ", part, " [", names(units)[1], "]"), convert = convert)
+}

@@ -1,0 +1,74 @@
+# Marks divide a pass: segments, pauses, loops, and flips of the setting itself.
+
+mark_words <- c("segment", "pause", "resume", "arm", "loop", "note")
+
+no_marks <- function() data.frame(time_s = numeric(), word = character(), value = character())
+
+#' Where each frame of a pass stands
+#'
+#' @param start_s When each frame began, in seconds, rising.
+#' @param frame_time_ms How long each took.
+#' @param marks Data frame `time_s`, `word` (see `mark_words`), `value`.
+#' @param settle_s Seconds after a flip of the setting that do not count.
+#' @param gap_s A frame at least this long is a gap (a hidden window, a loading
+#'   screen), no frame.
+#' @return Data frame, one row per frame: `counts`, `why_not` (`pause`, `gap`,
+#'   `settling`, or empty), `segment`, `arm`, `flip` and `loop` (how many there
+#'   were so far).
+#' @noRd
+frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 0, gap_s = 5) {
+  marks <- marks[order(marks$time_s), , drop = FALSE]
+  last_of <- function(words) {
+    those <- marks[marks$word %in% words, , drop = FALSE]
+    at <- findInterval(start_s, those$time_s)
+    list(
+      value = c(NA_character_, those$value)[at + 1], word = c(NA_character_, those$word)[at + 1],
+      time = c(NA_real_, those$time_s)[at + 1], count = at
+    )
+  }
+  segment <- last_of("segment")$value
+  segment[!nzchar(segment)] <- NA
+  flips <- last_of("arm")
+  gap <- frame_time_ms >= 1000 * gap_s
+  paused <- last_of(c("pause", "resume"))$word %in% "pause"
+  settling <- !is.na(flips$time) & start_s < flips$time + settle_s
+  why_not <- ifelse(paused, "pause", ifelse(gap, "gap", ifelse(settling, "settling", "")))
+  data.frame(
+    counts = why_not == "", why_not = why_not, segment = segment, arm = flips$value, flip = flips$count,
+    loop = last_of("loop")$count
+  )
+}
+
+#' How well a level is held: last quarter of the time over the first, and loop by loop
+#'
+#' @return Named numeric: `level_held` (percent), `slope_per_loop` (percent a
+#'   loop, least squares on the logarithm of each loop's rate; `NA` under three loops).
+#' @noRd
+held_level <- function(frame_time_ms, loop = integer()) {
+  part <- (cumsum(frame_time_ms) - frame_time_ms / 2) / sum(frame_time_ms)
+  rate <- function(x) length(x) / sum(x)
+  quarters <- length(frame_time_ms) >= 8 && any(part < 0.25) && any(part >= 0.75)
+  loops <- split(frame_time_ms[loop > 0], loop[loop > 0])
+  c(
+    level_held = if (quarters) 100 * rate(frame_time_ms[part >= 0.75]) / rate(frame_time_ms[part < 0.25]) else NA_real_,
+    slope_per_loop = if (length(loops) >= 3) {
+      y <- log(vapply(loops, rate, 1))
+      100 * expm1(stats::cov(seq_along(y), y) / stats::var(seq_along(y)))
+    } else {
+      NA_real_
+    }
+  )
+}
+
+#' Segments that a toggled pass falls into: one per flip, in the order flipped
+#'
+#' @param places From `frame_places()`.
+#' @return Data frame: `flip`, `arm`, `block` (the round: the how-manieth time
+#'   this arm is on).
+#' @noRd
+toggled_parts <- function(places) {
+  flips <- places[!duplicated(places$flip) & places$flip > 0, c("flip", "arm"), drop = FALSE]
+  flips$block <- stats::ave(seq_len(nrow(flips)), flips$arm, FUN = seq_along)
+  rownames(flips) <- NULL
+  flips
+}

@@ -1,0 +1,79 @@
+# Times as logs write them. Only the text is looked at; which clock it belongs to
+# is the tester's to say.
+
+time_forms <- c(
+  "%Y-%m-%d %H:%M:%OS", "%Y-%m-%dT%H:%M:%OS", "%Y/%m/%d %H:%M:%OS", "%d.%m.%Y %H:%M:%OS", "%d.%m.%y %H:%M:%OS",
+  "%d/%m/%Y %H:%M:%OS", "%m/%d/%Y %H:%M:%OS", "%d-%m-%Y %H:%M:%OS", "%d %b %Y %H:%M:%OS", "%Y%m%d %H:%M:%OS",
+  "%Y-%m-%d %I:%M:%OS %p", "%m/%d/%Y %I:%M:%OS %p", "%d/%m/%Y %I:%M:%OS %p"
+)
+
+#' Times of a column as seconds
+#'
+#' @param text Character vector.
+#' @param form A form of [strptime()], or `NULL` to find it.
+#' @param zone Time zone of the log's clock.
+#' @param date Day (`YYYY-MM-DD`) of a log that writes only the time of day.
+#' @return A list: `seconds` (since 1970 where `absolute`, else since the log's
+#'   own zero), `absolute`, `bad` (indices that are no time), `forms` (all that fit:
+#'   more than one is for the tester to settle), `form`.
+#' @noRd
+parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
+  text <- trimws(sub(",([0-9]+)$", ".\\1", text))
+  given <- !is.na(text) & nzchar(text)
+  number <- suppressWarnings(as.numeric(text))
+  if (is.null(form) && all(is.finite(number[given]))) {
+    return(numeric_times(number, given))
+  }
+  if (is.null(form) && all(grepl("^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.][0-9]+)?$", text[given]))) {
+    return(times_of_day(text, given, date, zone))
+  }
+  # the zone may stand behind the time: Z, +02:00
+  suffix <- "(Z|[+-][0-9]{2}:?[0-9]{2})$"
+  zoned <- grepl(suffix, text) & grepl("[0-9]T[0-9]|:[0-9]{2}([.][0-9]+)? ?(Z|[+-])", text)
+  shift <- zone_seconds(ifelse(zoned, sub(paste0("^.*?", suffix), "\\1", text, perl = TRUE), NA))
+  bare <- ifelse(zoned, trimws(sub(suffix, "", text)), text)
+  forms <- empty_to(form, time_forms)
+  fits <- Filter(function(f) all(!is.na(strptime(bare[given], f, tz = "UTC"))), forms)
+  # a form of two-digit years also takes the first half of a four-digit one
+  if (any(grepl("%Y", fits))) fits <- grep("%Y", fits, value = TRUE)
+  if (!length(fits)) {
+    best <- forms[which.max(vapply(forms, function(f) sum(!is.na(strptime(bare[given], f, tz = "UTC"))), 1))]
+    return(list(bad = which(given & is.na(strptime(bare, best, tz = "UTC"))), forms = character()))
+  }
+  at <- as.numeric(as.POSIXct(strptime(bare, fits[1], tz = if (any(zoned)) "UTC" else zone)))
+  list(seconds = at - ifelse(zoned, shift, 0), absolute = TRUE, bad = integer(), forms = fits, form = fits[1])
+}
+
+zone_seconds <- function(suffix) {
+  digits <- gsub("[^0-9]", "", suffix)
+  size <- 3600 * as.numeric(substr(digits, 1, 2)) + 60 * as.numeric(substr(digits, 3, 4))
+  ifelse(is.na(suffix) | suffix == "Z", 0, ifelse(startsWith(suffix, "-"), -1, 1) * size)
+}
+
+# seconds since a start, or since 1970 in s, ms, us or ns by their size
+numeric_times <- function(number, given) {
+  middle <- stats::median(number[given])
+  unit <- c(1, 1e3, 1e6, 1e9)
+  epoch <- unit[middle / unit > 1e9 & middle / unit < 4e9]
+  list(
+    seconds = if (length(epoch)) number / epoch[1] else number, absolute = length(epoch) > 0, bad = integer(),
+    forms = "number", form = if (length(epoch)) "since 1970" else "seconds since the start"
+  )
+}
+
+times_of_day <- function(text, given, date, zone) {
+  parts <- strsplit(text, ":", fixed = TRUE)
+  three <- all(lengths(parts[given]) == 3)
+  seconds <- vapply(parts, function(p) {
+    p <- suppressWarnings(as.numeric(p))
+    if (three) sum(p * c(3600, 60, 1)) else sum(p * c(60, 1))
+  }, 1)
+  # past midnight the day is the next one
+  step <- diff(seconds)
+  seconds <- seconds + 86400 * c(0, cumsum(!is.na(step) & step < -43200))
+  if (is.null(date) || !three) {
+    return(list(seconds = seconds, absolute = FALSE, bad = integer(), forms = "clock", form = "time of day or elapsed"))
+  }
+  day <- as.numeric(as.POSIXct(paste(date, "00:00:00"), tz = zone))
+  list(seconds = day + seconds, absolute = TRUE, bad = integer(), forms = "clock", form = "time of day")
+}
