@@ -88,7 +88,7 @@ limit_evidence <- function(series, part) {
   words <- vapply(there, function(name) {
     unit <- units[[name]]
     paste0(
-      gsub("_", " ", name), " ", show_number(mean(series[[name]], na.rm = TRUE)), if (unit != "%") " ", unit
+      gsub("_", " ", name), " ", format(round(mean(series[[name]], na.rm = TRUE))), " ", unit
     )
   }, "")
   missing <- gsub("_", " ", setdiff(c("processor_load", "graphics_load"), names(series)))

@@ -9,7 +9,7 @@ cli_figure <- function(files, options) {
   metric <- split_list(options$metric)
   how <- weigh_options(options)
   if (format != "picture") {
-    data <- do.call(figure_data, c(list(x, of, workload, metric), if (of != "trace") how))
+    data <- do.call(figure_data, c(list(x, of, workload, metric), if (!of %in% c("trace", "sensors")) how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
   }
@@ -22,7 +22,8 @@ cli_figure <- function(files, options) {
   figure <- switch(of,
     change = do.call(plot_change, c(list(x, workload, metric), how)),
     passes = do.call(plot_passes, c(list(x, workload, metric), how)),
-    trace = plot_trace(x, workload)
+    trace = plot_trace(x, workload),
+    sensors = plot_sensors(x, workload)
   )
   save_figure(figure, options$file, size)
   message("written: ", options$file)

@@ -6,6 +6,9 @@ cli_add <- function(files, options) {
   if (!is.null(options$from)) {
     return(add_table(folder, options$from))
   }
+  if (!is.null(options$sensors)) {
+    return(add_sensor_log(folder, options))
+  }
   values <- typed_values(c(
     files[-1], if (!is.null(options$value)) paste0(empty_to(options$metric, "score"), "=", options$value)
   ))
@@ -15,6 +18,16 @@ cli_add <- function(files, options) {
     outcome = empty_to(options$outcome, "ok"), note = options$note, proof = options$proof
   )
   message("stored as pass ", added$pass, if (added$extra) " (an extra one: the plan has none of this kind left)")
+}
+
+add_sensor_log <- function(folder, options) {
+  offset <- if (!is.null(options$offset)) suppressWarnings(as.numeric(options$offset))
+  if (isTRUE(is.na(offset))) abort_usage(paste0("--offset ", options$offset, ": not a number of seconds"))
+  added <- add_sensors(folder, options$sensors, options$layout, offset, options$pass)
+  message(
+    "sensors stored for ", count_of(nrow(added), "pass", "passes"), ": ",
+    some_of(paste0(added$pass, " (", added$samples, " samples)"), 6)
+  )
 }
 
 typed_values <- function(words) {

@@ -47,10 +47,15 @@ cli_weigh <- function(files, options) {
     )),
     table = writeLines(c(
       verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(x)),
-      finding_lines(findings(verdicts))
+      limiting_lines(x), finding_lines(findings(verdicts))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
+}
+
+limiting_lines <- function(x) {
+  said <- if (inherits(x, "honestmargin_study")) limiting_sentences(limiting_by_arm(x), told_by(x))
+  if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
 }
 
 fail_words <- function(text) {

@@ -145,6 +145,10 @@ sensor_columns <- function(cells, headings, layout, decimal, path) {
 
 # the unit may stand behind each number; what is no number is a gap
 sensor_numbers <- function(text, decimal) {
+  plain <- suppressWarnings(as.numeric(text))
+  if (!anyNA(plain[!is.na(text)])) {
+    return(plain)
+  }
   bare <- trimws(sub("[^0-9]*$", "", text))
   parsed <- parse_typed_numbers(bare, decimal)
   parsed$value

@@ -1,6 +1,6 @@
 # The parts of the report, in the order in which a reader asks.
 
-report_opening <- function(title, verdicts, told) {
+report_opening <- function(title, verdicts, told, limiting = character()) {
   tags <- htmltools::tags
   said <- sentences(verdicts)
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
@@ -13,7 +13,8 @@ report_opening <- function(title, verdicts, told) {
     tags$div(
       class = "answer",
       tags$div(class = "words", lapply(words, function(w) tags$span(class = paste("word", verdict_family(w)), w))),
-      tags$p(said[[name]])
+      tags$p(said[[name]]),
+      if (name %in% names(limiting)) tags$p(class = "small", paste0("In these passes it was ", limiting[[name]]))
     )
   })
   tags$header(
@@ -42,6 +43,9 @@ report_figures <- function(x, verdicts, how) {
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   shown <- utils::head(unique(primary$workload), 12)
   traced <- if (inherits(x, "honestmargin_study")) unique(x$passes$workload[x$passes$pass %in% names(x$traces)])
+  sensed <- if (inherits(x, "honestmargin_study")) {
+    unique(x$passes$workload[x$passes$pass %in% names(x$sensors) & x$passes$role == "counted" & x$passes$outcome == "ok"])
+  }
   parts <- lapply(shown, function(workload) {
     metrics <- utils::head(unique(primary$metric[primary$workload == workload]), panel_limit)
     rows <- 1.1 + 0.62 * length(unique(primary$arm))
@@ -62,6 +66,9 @@ report_figures <- function(x, verdicts, how) {
           plot_trace(x, workload), 9.2, 1.2 + 1.05 * length(unique(primary$arm)) + 1,
           paste("frame times over time in", workload)
         )
+      },
+      if (workload %in% sensed) {
+        figure_box(plot_sensors(x, workload), 9.2, 6.4, paste("sensors over time in", workload))
       }
     )
   })
@@ -137,6 +144,22 @@ verdict_cells <- function(rows, told) {
     detectable = number(rows$detectable),
     more = ifelse(rows$verdict == "unclear", format_count(rows$more_passes), ""), why = rows$reason,
     check.names = FALSE
+  )
+}
+
+# which part limited each arm, with the numbers that say so
+report_limiting <- function(rows, told) {
+  tags <- htmltools::tags
+  if (is.null(rows)) {
+    return(NULL)
+  }
+  rows$arm <- arm_names(rows$arm, told)
+  tags$section(
+    tags$h2("What limited the passes"), html_table(rows),
+    tags$p(
+      class = "small", "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
+      "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a third of them."
+    )
   )
 }
 

@@ -27,6 +27,7 @@ report_page <- function(x, verdicts, how) {
   tags <- htmltools::tags
   told <- told_of(verdicts)
   study <- inherits(x, "honestmargin_study")
+  limiting <- if (study) limiting_by_arm(x)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
   htmltools::tagList(
     tags$head(
@@ -34,10 +35,11 @@ report_page <- function(x, verdicts, how) {
       htmltools::includeCSS(system.file("report", "report.css", package = "honestmargin"))
     ),
     tags$main(
-      report_opening(title, verdicts, told),
+      report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
       report_findings(findings(verdicts)),
       report_figures(x, verdicts, how),
       report_verdicts(verdicts, told),
+      report_limiting(limiting, told),
       report_outcomes(x),
       report_readings(x, verdicts),
       if (study) report_seal(x),

@@ -1,6 +1,6 @@
 # The numbers behind the figures. Figures draw them and compute nothing.
 
-figure_kinds <- c("change", "passes", "trace")
+figure_kinds <- c("change", "passes", "trace", "sensors")
 
 #' The numbers behind a figure
 #'
@@ -8,7 +8,8 @@ figure_kinds <- c("change", "passes", "trace")
 #'   returned.
 #' @param of `"change"` (change of each arm with its interval), `"passes"` (every
 #'   pass, and each arm's mean with the interval of its verdict carried over to
-#'   the metric's unit) or `"trace"` (frame times over time, one pass per arm).
+#'   the metric's unit), `"trace"` (frame times over time, one pass per arm) or
+#'   `"sensors"` (loads, clocks, temperatures and power over time in those passes).
 #' @param workload,metric Which workloads and metrics; `NULL` for all workloads
 #'   and the primary metrics (for a trace the first workload that has one).
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
@@ -16,7 +17,8 @@ figure_kinds <- c("change", "passes", "trace")
 #'   row per pass and per mean, with `kind` (`pass` or `mean`), `value`, `lower`,
 #'   `upper`, `state` (`counted`, `excluded`, or the outcome). `trace`: one row
 #'   per slice of time and arm, with `time_s` and the fastest, median and slowest
-#'   frame of the slice in ms.
+#'   frame of the slice in ms. `sensors`: one row per slice of time, arm and series,
+#'   with `label`, `value` and `unit`.
 #' @section Errors: `honestmargin_error_input` for an unknown workload or metric,
 #'   and where there is no trace to show.
 #' @export
@@ -26,6 +28,9 @@ figure_data <- function(x, of = "change", workload = NULL, metric = NULL, ...) {
   checkmate::assert_choice(of, figure_kinds)
   if (of == "trace") {
     return(trace_data(x, workload, ...))
+  }
+  if (of == "sensors") {
+    return(sensor_data(x, workload, ...))
   }
   verdicts <- if (inherits(x, "honestmargin_verdicts")) x else weigh(x, ...)
   chosen <- choose_rows(verdicts, workload, metric)
@@ -95,25 +100,41 @@ cell_means <- function(rows) {
 }
 
 trace_data <- function(x, workload, ..., slices = 600) {
-  if (!inherits(x, "honestmargin_study") || !length(x$traces)) {
-    abort_input("no frame logs to show", todo = "a trace needs a study folder with frames/")
+  shown <- typical_passes(x, workload, "traces", "frame log")
+  rows <- lapply(seq_len(nrow(shown)), function(i) {
+    frames <- study_frames(x, shown$pass[i])
+    cbind(shown[i, ], thin_trace(frames$frame_time_ms, slices), row.names = NULL)
+  })
+  structure(do.call(rbind, rows), told = told_by(x))
+}
+
+sensor_data <- function(x, workload, ..., slices = 240) {
+  shown <- typical_passes(x, workload, "sensors", "sensor log")
+  rows <- lapply(seq_len(nrow(shown)), function(i) {
+    thin <- thin_series(sensor_series(study_sensors(x, shown$pass[i])), slices)
+    cbind(shown[rep(i, nrow(thin)), ], thin, row.names = NULL)
+  })
+  structure(do.call(rbind, rows), told = told_by(x))
+}
+
+#' One pass per arm of a workload, of those that have a trace of a kind
+#' @noRd
+typical_passes <- function(x, workload, kind, what) {
+  if (!inherits(x, "honestmargin_study") || !length(x[[kind]])) {
+    abort_input(paste0("no ", what, "s to show"), todo = paste0("this needs a study whose passes have a ", what))
   }
-  traced <- x$passes[x$passes$pass %in% names(x$traces) & x$passes$role == "counted" & x$passes$outcome == "ok", ]
+  traced <- x$passes[x$passes$pass %in% names(x[[kind]]) & x$passes$role == "counted" & x$passes$outcome == "ok", ]
   workload <- empty_to(workload, traced$workload[1])[1]
   if (!workload %in% traced$workload) {
     abort_input(
-      paste0("no frame log of workload '", workload, "'"),
+      paste0("no ", what, " of workload '", workload, "'"),
       todo = did_you_mean(workload, unique(traced$workload))
     )
   }
   traced <- traced[traced$workload == workload, ]
   arms <- intersect(arm_order(traced$arm, plan_arms(x$plan)), traced$arm)
-  rows <- lapply(arms, function(arm) {
-    pass <- typical_pass(x$readings, traced$pass[traced$arm == arm])
-    frames <- study_frames(x, pass)
-    data.frame(workload = workload, arm = arm, pass = pass, thin_trace(frames$frame_time_ms, slices))
-  })
-  structure(do.call(rbind, rows), told = told_by(x))
+  pass <- vapply(arms, function(arm) typical_pass(x$readings, traced$pass[traced$arm == arm]), "")
+  data.frame(workload = workload, arm = arms, pass = unname(pass))
 }
 
 # the pass in the middle of its arm: neither its best nor its worst

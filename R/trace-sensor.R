@@ -14,13 +14,13 @@ sensor_units <- list(
   throttles = c(count = 1), limit = c(W = 1)
 )
 
-#' @param columns Names of sensor columns. @return Data frame: `column`, `quantity`, `part`, `unit`.
+#' @param columns Names of sensor columns. @return A list of vectors: `column`, `quantity`, `part`, `unit`.
 #' @noRd
 sensor_parts <- function(columns) {
   bare <- sub(" *\\[[^]]*\\]$", "", columns)
-  data.frame(
+  list(
     column = columns, quantity = sub(" .*$", "", bare), part = sub("^[^ ]* ?", "", bare),
-    unit = ifelse(grepl("\\]$", columns), sub("^.*\\[([^]]*)\\]$", "\\1", columns), "")
+    unit = ifelse(endsWith(columns, "]"), sub("^.*\\[([^]]*)\\]$", "\\1", columns), "")
   )
 }
 
@@ -59,8 +59,9 @@ sensor_series <- function(sensors) {
   sensors <- sensors[order(sensors$time_s), , drop = FALSE]
   parts <- sensor_parts(setdiff(names(sensors), "time_s"))
   out <- sensors["time_s"]
-  for (name in names(sensor_choices())) {
-    for (choice in sensor_choices()[[name]]) {
+  choices <- sensor_choices()
+  for (name in names(choices)) {
+    for (choice in choices[[name]]) {
       hit <- parts$column[parts$quantity == choice$quantity & grepl(choice$part, parts$part)]
       if (length(hit) && any(is.finite(unlist(sensors[hit])))) {
         out[[name]] <- across(as.matrix(sensors[hit]), choice$of)

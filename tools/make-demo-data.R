@@ -16,6 +16,13 @@ for (pass in names(study$frames)) {
   writeLines(c("frame_time_ms", sprintf("%.3f", study$frames[[pass]])), to)
   close(to)
 }
+dir.create(file.path(out, "sensors"))
+for (i in which(passes$outcome == "ok")) {
+  sensors <- play_sensors(passes$workload[i], passes$arm[i], passes$seconds[i], every_s = 2, seed = 5000 + i)
+  to <- gzfile(file.path(out, "sensors", paste0(passes$pass[i], ".csv.gz")), "wb", compression = 9)
+  write.csv(sensors, to, row.names = FALSE, quote = FALSE)
+  close(to)
+}
 file.copy("tools/demo-study.yml", file.path(out, "study.yml"))
 truth <- demo_truth()
 yaml::write_yaml(

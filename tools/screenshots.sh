@@ -8,6 +8,7 @@ trap 'rm -rf "$work"' EXIT
 study=$(Rscript -e 'cat(honestmargin::demo_study())')
 for of in change passes; do honestmargin figure "$study" --of $of --file "$out/$of.png" --size 1280x800; done
 honestmargin figure "$study" --of trace --workload harbour --file "$out/trace.png" --size 1280x800
+honestmargin figure "$study" --of sensors --workload harbour --file "$out/sensors.png" --size 1280x800
 honestmargin report "$study" --file "$work/report.html"
 
 browse() { # size, file
