@@ -57,7 +57,9 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   )
   process$poll_io(3000)
   if (!process$is_alive()) {
-    abort_stuck(paste("the recorder did not start:", trimws(process$read_all_error())), NULL, "can the folder be written?")
+    abort_stuck(
+      paste("the recorder did not start:", trimws(process$read_all_error())), NULL, "can the folder be written?"
+    )
   }
   process
 }

@@ -29,9 +29,13 @@ limiting_by_second <- function(series) {
     if (!has("processor_clock")) {
       return(rep(FALSE, nrow(per)))
     }
-    per$processor_clock < share * suppressWarnings(max(per$processor_clock, na.rm = TRUE)) & !is.na(per$processor_clock)
+    per$processor_clock < share * suppressWarnings(max(
+      per$processor_clock, na.rm = TRUE
+    )) & !is.na(per$processor_clock)
   }
-  hottest <- if (has("processor_temperature")) suppressWarnings(max(per$processor_temperature, na.rm = TRUE)) else -Inf
+  hottest <- if (has("processor_temperature")) suppressWarnings(max(
+    per$processor_temperature, na.rm = TRUE
+  )) else -Inf
   throttled <- has("throttles") & c(FALSE, diff(empty_to(per$throttles, rep(0, nrow(per)))) > 0) %in% TRUE
   hot <- throttled | (hottest >= 90 & at_least("processor_temperature", hottest - 3) & slowed(0.95))
   capped <- function(who) {
@@ -63,7 +67,9 @@ limit_series <- c("graphics_memory_total", "processor_limit", "graphics_limit", 
 #' @noRd
 limiting_part <- function(series, held = FALSE, level_fps = NA) {
   if (held) {
-    return(data.frame(limiting = "limiter", share = 100, evidence = paste0("frames held at ", show_number(level_fps), " fps")))
+    return(data.frame(
+      limiting = "limiter", share = 100, evidence = paste0("frames held at ", show_number(level_fps), " fps")
+    ))
   }
   if (is.null(series) || nrow(series) < 3) {
     return(data.frame(limiting = "unknown", share = NA_real_, evidence = "no sensors"))
@@ -79,12 +85,15 @@ limiting_part <- function(series, held = FALSE, level_fps = NA) {
 limit_evidence <- function(series, part) {
   # what one needs to see to believe it, and what would have to be seen
   shown <- switch(part,
-    heat = c("processor_temperature", "processor_clock"), power = c("processor_power", "processor_limit", "graphics_power"),
+    heat = c("processor_temperature", "processor_clock"),
+    power = c("processor_power", "processor_limit", "graphics_power"),
     `graphics memory` = c("graphics_memory", "graphics_memory_total"),
     c("processor_load", "busiest_core_load", "graphics_load")
   )
   there <- intersect(shown, names(series))
-  units <- c(vapply(sensor_kinds, `[`, "", 1), graphics_memory_total = "MB", processor_limit = "W", graphics_limit = "W")
+  units <- c(
+    vapply(sensor_kinds, `[`, "", 1), graphics_memory_total = "MB", processor_limit = "W", graphics_limit = "W"
+  )
   words <- vapply(there, function(name) {
     unit <- units[[name]]
     paste0(

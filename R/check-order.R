@@ -52,6 +52,9 @@ same_order <- function(rows, by) {
   # the first pass of an arm in a block stands for its place there
   place <- matrix(NA_real_, length(blocks), length(arms))
   place[at[rev(seq_along(by)), , drop = FALSE]] <- rev(rows$order)
+  if (ncol(place) < 2) {
+    return(FALSE)
+  }
   pairs <- utils::combn(ncol(place), 2)
   all(apply(pairs, 2, function(p) {
     lead <- sign(place[, p[1]] - place[, p[2]])

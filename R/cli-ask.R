@@ -65,7 +65,8 @@ ask_play <- function(facts) {
 ask_value <- function(facts) {
   repeat {
     text <- read_answer(paste0(
-      if (!is.na(facts$segment)) paste0(facts$segment, ", "), facts$metric, if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
+      if (!is.na(facts$segment)) paste0(facts$segment, ", "), facts$metric,
+      if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
     ))
     parsed <- parse_typed_numbers(text)
     if (length(parsed$bad) || is.na(parsed$value)) {

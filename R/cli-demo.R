@@ -10,7 +10,10 @@ cli_demo <- function(files, options) {
   }
   study <- read_study(demo_study())
   verdicts <- weigh(study)
-  writeLines(c(verdict_lines(verdicts), outcome_lines(outcome_table(study)), limiting_lines(study), finding_lines(findings(verdicts))))
+  writeLines(c(
+    verdict_lines(verdicts), outcome_lines(outcome_table(study)), limiting_lines(study),
+    finding_lines(findings(verdicts))
+  ))
   report <- write_report(study, file.path(folder, "report.html"))
   save_figure(plot_change(verdicts), file.path(folder, "change.png"))
   message(

@@ -25,7 +25,8 @@ verbs <- function() {
       "Let the run go on by itself after a login, or no longer."
     ),
     verb("add", "STUDY [METRIC=VALUE ...]", c(1, Inf), c(
-      "arm", "workload", "context", "block", "metric", "value", "frames", "sensors", "offset", "pass", "layout", "from", "outcome", "note", "proof"
+      "arm", "workload", "context", "block", "metric", "value", "frames", "sensors", "offset", "pass", "layout",
+      "from", "outcome", "note", "proof"
     ), cli_add, "Add a pass that was run elsewhere."),
     verb("take", "STUDY FOLDER", c(2, 2), "yes", cli_take, "Take new frame logs out of a folder."),
     verb("exclude", "STUDY PASS", c(2, 2), "reason", cli_exclude, "Let a pass not count, with a reason."),

@@ -49,6 +49,7 @@ option_shapes <- function() {
 #' @noRd
 parse_options <- function(verb, args) {
   shapes <- option_shapes()[c(verb$options, "debug")]
+  args <- join_negative(args)
   check_words(args, shapes)
   parser <- option_parser(verb, shapes)
   parsed <- tryCatch(
@@ -76,6 +77,13 @@ parse_options <- function(verb, args) {
     )
   }
   list(options = parsed$options, files = parsed$args)
+}
+
+# "--offset -100": a number below zero is a value, not an option
+join_negative <- function(args) {
+  at <- which(grepl("^-[0-9.]+$", args[-1]) & grepl("^--[^=]+$", args[-length(args)]))
+  args[at] <- paste0(args[at], "=", args[at + 1])
+  if (length(at)) args[-(at + 1)] else args
 }
 
 option_parser <- function(verb, shapes) {

@@ -109,7 +109,8 @@ check_segments <- function(workload, place) {
   if (length(unknown)) {
     abort_input(
       paste0("a score of workload '", workload$id, "' names the segment '", unknown[1], "', which it does not have"),
-      place, if (length(workload$segments)) did_you_mean(unknown[1], workload$segments) else "add segments: [...] to it"
+      place,
+      if (length(workload$segments)) did_you_mean(unknown[1], workload$segments) else "add segments: [...] to it"
     )
   }
 }

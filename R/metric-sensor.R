@@ -35,11 +35,16 @@ derived_sensor_metrics <- function() {
     list(
       one("processor_energy", "processor energy", "J", "lower", "percent", energy),
       one("graphics_energy", "graphics energy", "J", "lower", "percent", energy),
-      one("energy_per_frame", "energy per frame", "J", "lower", "percent", "processor and graphics energy over frames"),
+      one(
+        "energy_per_frame", "energy per frame", "J", "lower", "percent", "processor and graphics energy over frames"
+      ),
       one("battery_per_hour", "battery used", "%/h", "lower", "absolute", "fall of the battery level over time"),
       one("clock_held", "clock held", "%", "higher", "absolute", "mean clock over the clock asked for"),
       one("level_held", "level held", "%", "higher", "absolute", "average rate of the last quarter over the first"),
-      one("slope_per_loop", "slope per loop", "%", "higher", "absolute", "change of the average rate from loop to loop")
+      one(
+        "slope_per_loop", "slope per loop", "%", "higher", "absolute",
+        "change of the average rate from loop to loop"
+      )
     ),
     lapply(c("processor", "graphics"), function(who) {
       one(
@@ -70,7 +75,9 @@ sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
     values <- c(mean(v), max(v), min(v), stats::quantile(v, 0.95, names = FALSE))
     stats::setNames(values, paste0(name, "_", names(sensor_stats)))
   }))
-  energy <- c(processor_energy = series_energy(series, "processor"), graphics_energy = series_energy(series, "graphics"))
+  energy <- c(
+    processor_energy = series_energy(series, "processor"), graphics_energy = series_energy(series, "graphics")
+  )
   rises <- unlist(lapply(c("processor", "graphics"), function(who) temperature_rise(series, who)))
   c(
     out, energy,

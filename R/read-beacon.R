@@ -9,10 +9,9 @@ read_beacon <- function(path, arrived) {
   lines <- first_lines(path, -1)
   counts <- grep("^# refused", lines, value = TRUE)
   lines <- lines[nzchar(lines) & !startsWith(lines, "#")]
-  out <- if (arrived) {
+  out <- if (arrived && length(lines)) {
     parts <- data.table::tstrsplit(lines, "\t", fixed = TRUE, keep = 1:3, fill = NA)
-    data.frame(arrived_s = as.numeric(empty_to(parts[[1]], numeric())), client = empty_to(parts[[2]], character()),
-      text = empty_to(parts[[3]], character()))
+    data.frame(arrived_s = as.numeric(parts[[1]]), client = parts[[2]], text = parts[[3]])
   } else {
     data.frame(arrived_s = rep(NA_real_, length(lines)), client = rep("1", length(lines)), text = lines)
   }

@@ -25,7 +25,10 @@ read_folder <- function(folder) {
   }
   parsed <- parse_yaml_file(file("study.yml"), "plan")
   plan <- check_plan(parsed$value, parsed$line, file("study.yml"))
-  out <- list(plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")), sensors = find_traces(file("sensors")))
+  out <- list(
+    plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")),
+    sensors = find_traces(file("sensors"))
+  )
   if (file.exists(file("readings.csv"))) {
     out$scores <- read_readings(
       file("readings.csv"),

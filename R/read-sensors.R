@@ -40,9 +40,10 @@ read_sensors <- function(path, layout = NULL, offset = NULL) {
   times <- log_times(cells, at, layout, path)
   sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, table$decimal, path)
   out <- cbind(time_s = times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0))), sensors$values)
-  kept <- is.finite(out$time_s)
-  structure(out[kept & !duplicated(out$time_s), , drop = FALSE],
-    row.names = NULL, absolute = times$absolute,
+  out <- out[is.finite(out$time_s) & !duplicated(out$time_s), , drop = FALSE]
+  rownames(out) <- NULL
+  structure(out,
+    absolute = times$absolute,
     layout = c(list(time = headings[at], form = times$form), sensors$mapped), findings = sensors$findings
   )
 }
@@ -60,7 +61,9 @@ read_sensor_layout <- function(layout) {
   for (name in names(layout$sensors)) {
     quantity <- if (is.list(layout$sensors[[name]])) layout$sensors[[name]]$quantity
     if (!is.null(quantity) && !quantity %in% sensor_quantities) {
-      abort_input(paste0("'", quantity, "' is no quantity"), c(source, name), did_you_mean(quantity, sensor_quantities))
+      abort_input(
+        paste0("'", quantity, "' is no quantity"), c(source, name), did_you_mean(quantity, sensor_quantities)
+      )
     }
   }
   layout
@@ -85,7 +88,7 @@ time_columns <- function(layout, headings, cells, path) {
 
 log_times <- function(cells, at, layout, path) {
   text <- do.call(paste, unname(cells[stats::na.omit(at)]))
-  times <- parse_times(text, layout$form, empty_to(layout$zone, Sys.timezone()), layout$date)
+  times <- parse_times(text, layout$form, empty_to(layout$zone, ""), layout$date)
   if (length(times$bad)) {
     abort_input(
       paste0("'", plain_text(text[times$bad[1]]), "' is not a time that can be read"),
@@ -99,7 +102,7 @@ log_times <- function(cells, at, layout, path) {
     )
   }
   if (!times$absolute && !is.null(layout$start)) {
-    zero <- as.numeric(as.POSIXct(layout$start, tz = empty_to(layout$zone, Sys.timezone())))
+    zero <- as.numeric(as.POSIXct(layout$start, tz = empty_to(layout$zone, "")))
     times <- list(seconds = zero + times$seconds, absolute = TRUE, form = times$form)
   }
   times

@@ -157,7 +157,8 @@ report_limiting <- function(rows, told) {
   tags$section(
     tags$h2("What limited the passes"), html_table(rows),
     tags$p(
-      class = "small", "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
+      class = "small",
+      "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
       "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a third of them."
     )
   )

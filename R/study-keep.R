@@ -118,7 +118,9 @@ toggled_passes <- function(about) {
     inside <- about$places$counts & about$places$flip == parts$flip[k]
     unit <- empty_to(about$plan$setting$unit, "")
     # "arm 1000 Hz" and "arm 1000" are the same
-    arm <- if (parts$arm[k] %in% known) parts$arm[k] else trimws(sub(paste0("\\Q", unit, "\\E$"), "", parts$arm[k], perl = TRUE))
+    arm <- if (parts$arm[k] %in% known) parts$arm[k] else trimws(sub(
+      paste0("\\Q", unit, "\\E$"), "", parts$arm[k], perl = TRUE
+    ))
     if (!any(inside) || !arm %in% known) {
       return(NULL)
     }

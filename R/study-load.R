@@ -50,7 +50,8 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   structure(
     list(
       plan = parts$plan, passes = parts$passes, readings = readings, findings = findings, ceilings = ceilings,
-      traces = parts$traces, sensors = parts$sensors, marks = parts$marks, layout = parts$layout, folder = path, sealed = parts$sealed,
+      traces = parts$traces, sensors = parts$sensors, marks = parts$marks, layout = parts$layout, folder = path,
+      sealed = parts$sealed,
       conditions = if (has_ledger(path)) study_conditions(path)
     ),
     class = "honestmargin_study"
@@ -86,7 +87,7 @@ load_pass <- function(pass, folder, metrics) {
       framed <- pass %in% names(folder$traces)
       frames <- if (framed) read_frames(folder$traces[[pass]], folder$layout)
       x <- frames$frame_time_ms
-      gap <- if (framed) frame_places(frames$time_s, x)$why_not == "gap"
+      gap <- if (framed) frame_places(frames$time_s, x)$why_not == "gap" else logical()
       sensors <- if (pass %in% names(folder$sensors)) read_sensors(folder$sensors[[pass]])
       values <- c(
         if (framed) c(frame_summary(x[!gap], metrics = metrics), held_level(x[!gap])["level_held"]),

@@ -16,7 +16,9 @@ add_sensors <- function(folder, path, layout = NULL, offset = NULL, pass = NULL)
   planned <- study_plan(folder)
   sensors <- read_sensors(path, layout, offset)
   study <- with_ledger(folder, function(con) {
-    begun <- merge(merge(ledger_table(con, "begun"), ledger_table(con, "ended"), by = "pass"), ledger_table(con, "pass"))
+    begun <- merge(
+      merge(ledger_table(con, "begun"), ledger_table(con, "ended"), by = "pass"), ledger_table(con, "pass")
+    )
     begun[order(begun$started), , drop = FALSE]
   })
   study <- if (is.null(pass)) study else study[study$pass %in% pass, , drop = FALSE]
@@ -33,7 +35,10 @@ add_sensors <- function(folder, path, layout = NULL, offset = NULL, pass = NULL)
   covered <- vapply(cut, nrow, 1L) > 0
   if (!any(covered)) {
     abort_input(
-      paste0("covers no pass: it runs from ", clock_text(min(sensors$time_s)), " to ", clock_text(max(sensors$time_s)), " UTC"),
+      paste0(
+        "covers no pass: it runs from ", clock_text(min(sensors$time_s)), " to ", clock_text(max(sensors$time_s)),
+        " UTC"
+      ),
       path, "is its clock another? give --offset SECONDS, or zone: in a layout"
     )
   }
@@ -58,7 +63,9 @@ cut_to_pass <- function(sensors, pass) {
 
 store_sensors <- function(folder, plan, pass, sensors) {
   with_ledger(folder, function(con) {
-    stored <- DBI::dbGetQuery(con, "SELECT count(*) AS n FROM trace WHERE pass = ? AND kind = 'sensors'", list(pass$pass))$n
+    stored <- DBI::dbGetQuery(
+      con, "SELECT count(*) AS n FROM trace WHERE pass = ? AND kind = 'sensors'", list(pass$pass)
+    )$n
     trace <- store_trace(folder, pass$pass, "sensors", sensors, again = stored)
     has <- DBI::dbGetQuery(con, "SELECT metric, value FROM reading WHERE pass = ? AND workload = ?", list(
       pass$pass, pass$workload

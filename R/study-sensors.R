@@ -77,7 +77,8 @@ limiting_by_arm <- function(study) {
 
 part_words <- c(
   limiter = "the frame limiter", heat = "heat", power = "the power limit", `graphics memory` = "graphics memory",
-  graphics = "the graphics part", processor = "the processor (all cores)", `one thread` = "one thread of the processor",
+  graphics = "the graphics part", processor = "the processor (all cores)",
+  `one thread` = "one thread of the processor",
   `none seen` = "nothing that was seen", unknown = "what no sensor shows"
 )
 
@@ -94,7 +95,11 @@ limiting_sentences <- function(each, told) {
   everywhere <- function(same) length(same$arm) == length(arms[[same$workload[1]]])
   vapply(split(each, factor(each$workload, unique(each$workload))), function(rows) {
     said <- vapply(split(rows, factor(rows$limiting, unique(rows$limiting))), function(same) {
-      paste0(part_words[[same$limiting[1]]], if (everywhere(same)) " in every arm" else paste(" at", arm_list(same$arm, told)), " (", same$evidence[1], ")")
+      paste0(
+        part_words[[same$limiting[1]]],
+        if (everywhere(same)) " in every arm" else paste(" at", arm_list(same$arm, told)), " (", same$evidence[1],
+        ")"
+      )
     }, "")
     paste0("limited by ", paste(said, collapse = "; "), ".")
   }, "")

@@ -95,7 +95,9 @@ beacon_told <- function(watch) {
     moved <- nrow(written$frames) && written$frames$start_s[1] > watch$started_s - 60
     if (!moved) written$frames$start_s <- written$frames$start_s + watch$started_s
     if (!moved) written$marks$time_s <- written$marks$time_s + watch$started_s
-    told <- list(frames = written$frames, marks = rbind(told$marks, written$marks), refused = told$refused + written$refused)
+    told <- list(
+      frames = written$frames, marks = rbind(told$marks, written$marks), refused = told$refused + written$refused
+    )
   }
   told$frames$start_s <- told$frames$start_s - watch$started_s
   told$marks$time_s <- told$marks$time_s - watch$started_s
@@ -104,7 +106,9 @@ beacon_told <- function(watch) {
 }
 
 sampled <- function(path, zero_s) {
-  rows <- data.table::fread(path, header = TRUE, sep = ",", data.table = FALSE, fill = TRUE, showProgress = FALSE, check.names = FALSE)
+  rows <- data.table::fread(
+    path, header = TRUE, sep = ",", data.table = FALSE, fill = TRUE, showProgress = FALSE, check.names = FALSE
+  )
   if (!nrow(rows)) {
     return(NULL)
   }

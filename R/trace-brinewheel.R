@@ -88,7 +88,9 @@ play_sensors <- function(scene, rate, seconds = 60, every_s = 1, seed = NULL) {
       `power processor [W]` = round(18 + 0.62 * level[["all"]] + stats::rnorm(n, sd = 1.2), 1),
       `load graphics [%]` = around(level[["graphics"]], 0.8),
       `clock graphics [MHz]` = round(2050 + 3 * level[["graphics"]] - 35 * warm + stats::rnorm(n, sd = 6)),
-      `temperature graphics [C]` = round(47 + 0.24 * level[["graphics"]] * (0.6 + 0.4 * warm) + stats::rnorm(n, sd = 0.3), 1),
+      `temperature graphics [C]` = round(
+        47 + 0.24 * level[["graphics"]] * (0.6 + 0.4 * warm) + stats::rnorm(n, sd = 0.3), 1
+      ),
       `power graphics [W]` = round(22 + 1.25 * level[["graphics"]] + stats::rnorm(n, sd = 1.5), 1),
       `memory graphics used [MB]` = round(3400 + 12 * level[["graphics"]] + 90 * warm),
       `memory graphics total [MB]` = 8192, `memory used [MB]` = round(7900 + 160 * warm + stats::rnorm(n, sd = 6)),

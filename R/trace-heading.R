@@ -2,7 +2,8 @@
 # units and the general words of the trade are looked at.
 
 unit_spellings <- c(
-  "\u00b0C" = "C", degC = "C", Celsius = "C", "\u00b0F" = "F", degF = "F", K = "K", MHZ = "MHz", GHZ = "GHz", Watt = "W",
+  "\u00b0C" = "C", degC = "C", Celsius = "C", "\u00b0F" = "F", degF = "F", K = "K", MHZ = "MHz", GHZ = "GHz",
+  Watt = "W",
   Watts = "W", RPM = "rpm", `U/min` = "rpm", percent = "%", Joule = "J", `MT/s` = "MT/s"
 )
 unit_quantity <- c(

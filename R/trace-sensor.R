@@ -43,7 +43,8 @@ sensor_choices <- function() {
     graphics_memory_total = list(one("memory", "^graphics total$", "max")),
     memory_used = list(one("memory", "^used$")), swap_used = list(one("memory", "^swap")),
     memory_clock = list(one("clock", "^memory")), fan_speed = list(one("fan", "", "max")),
-    processor_energy = list(one("energy", "^processor", "sum")), graphics_energy = list(one("energy", "^graphics", "sum")),
+    processor_energy = list(one("energy", "^processor", "sum")),
+    graphics_energy = list(one("energy", "^graphics", "sum")),
     battery_level = list(one("battery", "", "min")), throttles = list(one("throttles", "", "max")),
     processor_limit = list(one("limit", "^processor", "max")), graphics_limit = list(one("limit", "^graphics", "max"))
   )
@@ -84,7 +85,8 @@ across <- function(values, of) {
   }
   found <- suppressWarnings(switch(of,
     mean = rowMeans(values, na.rm = TRUE), sum = rowSums(values, na.rm = TRUE),
-    max = do.call(pmax, c(as.data.frame(values), na.rm = TRUE)), min = do.call(pmin, c(as.data.frame(values), na.rm = TRUE))
+    max = do.call(pmax, c(as.data.frame(values), na.rm = TRUE)),
+    min = do.call(pmin, c(as.data.frame(values), na.rm = TRUE))
   ))
   found[!rowSums(is.finite(values))] <- NA
   found

@@ -22,7 +22,8 @@ thin_trace <- function(frame_time_ms, slices = 600) {
 
 # the series worth a panel, in the order in which a reader asks
 shown_series <- c(
-  graphics_load = "graphics load (%)", busiest_core_load = "busiest core, load (%)", processor_load = "processor load (%)",
+  graphics_load = "graphics load (%)", busiest_core_load = "busiest core, load (%)",
+  processor_load = "processor load (%)",
   processor_clock = "processor clock (MHz)", graphics_clock = "graphics clock (MHz)",
   processor_temperature = "processor temperature (C)", graphics_temperature = "graphics temperature (C)",
   processor_power = "processor power (W)", graphics_power = "graphics power (W)"
@@ -41,7 +42,9 @@ thin_series <- function(series, slices = 240) {
   }
   middle <- as.numeric(tapply(time, slice, mean))
   parts <- lapply(intersect(names(shown_series), names(series)), function(name) {
-    value <- as.numeric(tapply(series[[name]], slice, function(v) if (any(is.finite(v))) mean(v, na.rm = TRUE) else NA))
+    value <- as.numeric(tapply(
+      series[[name]], slice, function(v) if (any(is.finite(v))) mean(v, na.rm = TRUE) else NA
+    ))
     data.frame(series = name, label = shown_series[[name]], time_s = middle, value = value)
   })
   do.call(rbind, parts)

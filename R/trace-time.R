@@ -72,7 +72,9 @@ times_of_day <- function(text, given, date, zone) {
   step <- diff(seconds)
   seconds <- seconds + 86400 * c(0, cumsum(!is.na(step) & step < -43200))
   if (is.null(date) || !three) {
-    return(list(seconds = seconds, absolute = FALSE, bad = integer(), forms = "clock", form = "time of day or elapsed"))
+    return(list(
+      seconds = seconds, absolute = FALSE, bad = integer(), forms = "clock", form = "time of day or elapsed"
+    ))
   }
   day <- as.numeric(as.POSIXct(paste(date, "00:00:00"), tz = zone))
   list(seconds = day + seconds, absolute = TRUE, bad = integer(), forms = "clock", form = "time of day")

@@ -24,7 +24,12 @@ fields <- list(
   lint = "Config/Needs/lint", docs = "Config/Needs/docs"
 )
 programs <- list(
-  test = c(pandoc = "pandoc", chromium = "chromium"), docs = c(pandoc = "pandoc", qpdf = "qpdf"),
+  # real renderers, in software in a virtual X server, for the frame probe
+  test = c(
+    pandoc = "pandoc", chromium = "chromium", python3 = "python3", Xvfb = "xvfb", glxgears = "mesa-utils", vkcube = "vulkan-tools",
+    "/usr/share/vulkan/icd.d/lvp*" = "mesa-vulkan-drivers", "/usr/lib/*/dri/swrast_dri.so" = "libgl1-mesa-dri"
+  ),
+  docs = c(pandoc = "pandoc", qpdf = "qpdf"),
   shots = c(chromium = "chromium", xterm = "xterm", Xvfb = "xvfb", import = "imagemagick")
 )
 needed <- do.call(rbind, lapply(unlist(fields[levels_wanted]), field))
@@ -44,7 +49,10 @@ still_missing <- function() {
   needed[!mapply(is_there, needed$package, needed$version), , drop = FALSE]
 }
 # `import` and friends must be the real program, so a path is all we ask for
-program_missing <- function() tools_needed[!nzchar(Sys.which(names(tools_needed)))]
+program_missing <- function() {
+  there <- nzchar(Sys.which(names(tools_needed))) | vapply(names(tools_needed), function(n) length(Sys.glob(n)) > 0, NA)
+  tools_needed[!there]
+}
 
 # Debian's packages are built for Debian's R: another R must not take them.
 is_debian <- nzchar(Sys.which("apt-get")) && nzchar(Sys.which("dpkg")) &&

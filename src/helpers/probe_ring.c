@@ -106,17 +106,17 @@ static void program_name(char *into, size_t n) {
   into[strcspn(into, "\n")] = 0;
 }
 
-static void open_file(void) {
+/* 1 once frames can be noted, -1 where they cannot; other threads wait at the door */
+static int open_file(void) {
   static int hooked;
   const char *stem = getenv("HONESTMARGIN_PROBE");
   char path[4096];
   char start[64] = "honestmargin frames 1\n";
   const uint32_t order = 0x01020304u, pid = (uint32_t)getpid();
-  atomic_store(&running, -1);
-  if (stem == NULL || *stem == 0) return;
-  if (snprintf(path, sizeof path, "%s.%u", stem, pid) >= (int)sizeof path) return;
+  if (stem == NULL || *stem == 0) return -1;
+  if (snprintf(path, sizeof path, "%s.%u", stem, pid) >= (int)sizeof path) return -1;
   file = open(path, O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
-  if (file < 0) return;
+  if (file < 0) return -1;
   memcpy(start + 32, &order, 4);
   memcpy(start + 36, &pid, 4);
   program_name(start + 40, 24);
@@ -129,16 +129,15 @@ static void open_file(void) {
   sigfillset(&all); /* signals of the program are not ours to take */
   pthread_sigmask(SIG_SETMASK, &all, &before);
   pthread_t writer;
-  if (pthread_create(&writer, NULL, keep_draining, NULL) == 0) {
-    pthread_detach(writer);
-    atomic_store(&running, 1);
-  }
+  int begun = pthread_create(&writer, NULL, keep_draining, NULL) == 0;
+  if (begun) pthread_detach(writer);
   pthread_sigmask(SIG_SETMASK, &before, NULL);
+  return begun ? 1 : -1;
 }
 
 static void begin(void) {
   pthread_mutex_lock(&door);
-  if (atomic_load(&running) == 0) open_file();
+  if (atomic_load(&running) == 0) atomic_store(&running, open_file());
   pthread_mutex_unlock(&door);
 }
 

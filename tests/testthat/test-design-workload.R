@@ -3,7 +3,8 @@ segmented <- c(
   "metrics: [{id: score, worth: 2, primary: true}]", "workloads:"
 )
 by_command <- c(
-  segmented, "  - id: lap", "    segments: [harbour, tunnel]", "    command: echo harbour {arm}1 tunnel {arm}2 all {arm}3",
+  segmented, "  - id: lap", "    segments: [harbour, tunnel]",
+  "    command: echo harbour {arm}1 tunnel {arm}2 all {arm}3",
   "    scores:", "      - {metric: score, segment: harbour, pattern: 'harbour ([0-9]+)'}",
   "      - {metric: score, segment: tunnel, pattern: 'tunnel ([0-9]+)'}",
   "      - {metric: score, pattern: 'all ([0-9]+)'}"

@@ -77,7 +77,9 @@ test_that("what a pass left running is found by its mark and ended", {
 
 test_that("an older ledger is brought up to date step by step, and keeps what it holds", {
   folder <- withr::local_tempdir()
-  honestmargin:::with_ledger(folder, create = TRUE, code = function(con) honestmargin:::append_event(con, "note", reason = "kept"))
+  honestmargin:::with_ledger(
+    folder, create = TRUE, code = function(con) honestmargin:::append_event(con, "note", reason = "kept")
+  )
   steps <- list(
     `2` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN author TEXT"),
     `3` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN place TEXT DEFAULT 'bench'")

@@ -7,7 +7,8 @@ ledger_of <- function(folder) honestmargin:::read_ledger(folder)
 
 test_that("fifty kills at random moments lose no pass that was reported as stored", {
   plan <- c(
-    sub("blocks: 3", "blocks: 300", quick), "    command: \"printf '8\\\\n9\\\\n8.{arm}\\\\n' > {log}; echo score 5{arm}\"",
+    sub("blocks: 3", "blocks: 300", quick),
+    "    command: \"printf '8\\\\n9\\\\n8.{arm}\\\\n' > {log}; echo score 5{arm}\"",
     score
   )
   folders <- c(local_plan(plan), local_plan(plan))
@@ -19,7 +20,9 @@ test_that("fifty kills at random moments lose no pass that was reported as store
       Sys.sleep(max(0, moments[i] - as.numeric(difftime(Sys.time(), began, units = "secs"))))
       runners[[i]]$signal(9)
       runners[[i]]$wait(5000)
-      told <- regmatches(e <- runners[[i]]$read_all_error(), gregexpr("[0-9]+(?=/[0-9]+  (block|warm))", e, perl = TRUE))
+      told <- regmatches(
+        e <- runners[[i]]$read_all_error(), gregexpr("[0-9]+(?=/[0-9]+  (block|warm))", e, perl = TRUE)
+      )
       reported[[i]] <- c(reported[[i]], as.integer(told[[1]]))
     }
   }
@@ -76,7 +79,8 @@ test_that("a store that cannot be written is told, and what it holds can still b
   folder <- local_plan(quick, "    command: echo score 5{arm}", score)
   run_study(folder, most = 3)
   script <- paste(
-    "mount --bind $0 $0; mount -o remount,bind,ro $0;", rscript, "-e 'honestmargin::main()' run $0; echo \"status $?\""
+    "mount --bind $0 $0; mount -o remount,bind,ro $0;", rscript,
+    "-e 'honestmargin::main()' run $0; echo \"status $?\""
   )
   run <- processx::run("unshare", c("-Urm", "sh", "-c", script, folder), error_on_status = FALSE)
   expect_match(run$stdout, "status 4")

@@ -40,7 +40,9 @@ test_that("with an anchor, time alone is called a difference in at most 5 % of s
 test_that("the paired difference equals Welch's test on the differences of logarithms", {
   withr::local_seed(5)
   x <- data.frame(arm = rep(c("a", "b"), each = 4), y = log(101:108), order = 1:8, value = 101:108)
-  anchor <- data.frame(workload = "still", arm = x$arm, order = x$order + 0.5, value = c(50, 51, 52, 50, 55, 54, 53, 56))
+  anchor <- data.frame(
+    workload = "still", arm = x$arm, order = x$order + 0.5, value = c(50, 51, 52, 50, 55, 54, 53, 56)
+  )
   taken <- honestmargin:::take_anchor_out(x, anchor, "b", "a", "percent")$rows
   d <- log(x$value) - log(anchor$value)
   expect_equal(
