@@ -2,11 +2,11 @@
 
 #' @return A row for the table `trace`.
 #' @noRd
-store_trace <- function(folder, pass, kind, table, again = 0) {
+store_trace <- function(folder, pass, kind, table, nth = 0) {
   place <- file.path(folder, kind)
   dir.create(place, showWarnings = FALSE)
   # a second log of a pass stands beside the first
-  name <- file.path(kind, paste0(pass, if (again > 0) paste0("-", again + 1), ".parquet"))
+  name <- file.path(kind, paste0(pass, if (nth > 0) paste0("-", nth + 1), ".parquet"))
   path <- file.path(folder, name)
   write_whole(path, function(to) {
     nanoparquet::write_parquet(table, to)

@@ -61,10 +61,10 @@ derived_sensor_metrics <- function() {
 #' @param frames How many frames counted, 0 for none.
 #' @param asked Clock asked for in MHz, and of which series: a list `series`, `MHz`, or `NULL`.
 #' @param limits List of `series`, `above` or `below`: time beyond is reported in percent.
-#' @return Named numeric; empty with fewer than three samples.
+#' @return Named numeric; empty where the samples say too little (`enough_samples()`).
 #' @noRd
 sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
-  if (nrow(series) < 3) {
+  if (!enough_samples(series$time_s)) {
     return(numeric())
   }
   out <- unlist(lapply(intersect(names(sensor_kinds), names(series)), function(name) {
@@ -89,6 +89,9 @@ sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
     unlist(lapply(limits, time_beyond, series = series))
   )
 }
+
+# a load is a share of the time between two samples, and the first is of none
+enough_samples <- function(time_s) length(time_s) >= 3 && diff(range(time_s)) >= 1.5
 
 series_energy <- function(series, who) {
   counter <- series[[paste0(who, "_energy")]]

@@ -27,7 +27,7 @@ read_folder <- function(folder) {
   plan <- check_plan(parsed$value, parsed$line, file("study.yml"))
   out <- list(
     plan = plan, layout = plan$frames_layout, traces = find_traces(file("frames")),
-    sensors = find_traces(file("sensors"))
+    sensors = find_traces(file("sensors")), marks = find_traces(file("marks"))
   )
   if (file.exists(file("readings.csv"))) {
     out$scores <- read_readings(
@@ -52,6 +52,17 @@ read_folder <- function(folder) {
 find_traces <- function(folder) {
   files <- list.files(folder, pattern = "[.](csv|txt|tsv|log)([.]gz)?$", full.names = TRUE)
   stats::setNames(files, sub("[.](csv|txt|tsv|log)([.]gz)?$", "", basename(files)))
+}
+
+#' Marks of a pass: `time_s` on the clock of its frame log, `word`, `value`
+#' @noRd
+read_marks <- function(path) {
+  cells <- read_text_table(path, "list of marks")$cells
+  missing <- setdiff(names(no_marks()), names(cells))
+  if (length(missing)) abort_input(paste0("no column '", missing[1], "'"), path, "marks have time_s, word and value")
+  wrong <- setdiff(cells$word, mark_words)
+  if (length(wrong)) abort_input(paste0("'", wrong[1], "' is no mark"), path, did_you_mean(wrong[1], mark_words))
+  data.frame(time_s = as.numeric(cells$time_s), word = cells$word, value = empty_na(cells$value))
 }
 
 check_traces <- function(traces, passes, folder, what) {

@@ -79,6 +79,9 @@ parse_slowly <- function(file, path, layout) {
   lines <- first_lines(file, -1)
   number <- seq_along(lines)
   keep <- number > layout$header_lines & nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines)
+  heading <- if (layout$header_lines > 0) lines[layout$header_lines] else ""
+  repeated <- keep & nzchar(trimws(heading)) & lines == heading
+  keep <- keep & !repeated
   fields <- split_fields(lines[keep], layout$delimiter)
   cell <- vapply(fields, function(f) f[layout$column], "")
   if (layout$decimal == "comma") cell <- sub(",", ".", cell, fixed = TRUE)
@@ -95,8 +98,17 @@ parse_slowly <- function(file, path, layout) {
     }
     abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
   }
-  findings <- if (last_is_cut) footer_finding("footer", path)
-  list(value = value[!is.na(value)], findings = bind_findings(findings))
+  list(value = value[!is.na(value)], findings = bind_findings(
+    if (last_is_cut) footer_finding("footer", path), if (any(repeated)) heading_finding(which(repeated), path)
+  ))
+}
+
+heading_finding <- function(lines, path) {
+  new_finding("warning", "heading", paste0(
+    basename(path), " has its heading again in line ", some_of(lines), ": two runs in one file are read as one pass"
+  ), "split the file if they are two passes",
+  pass = sub("[.].*", "", basename(path))
+  )
 }
 
 to_frame_times <- function(value, layout, path, file) {

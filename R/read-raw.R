@@ -18,10 +18,43 @@ open_text <- function(path, what = "file") {
   if (identical(head[1:2], as.raw(c(0xff, 0xfe))) || identical(head[1:2], as.raw(c(0xfe, 0xff)))) {
     return(from_utf16(opened, path))
   }
+  ended <- nul_tail(opened$file)
+  if (ended > 0) {
+    opened <- without_tail(opened, ended, path)
+    head <- head[seq_len(min(length(head), file.size(opened$file)))]
+  }
   if (any(head == 0)) {
     abort_input("binary content, not a text file", path, "export the log as delimited text (CSV)")
   }
   opened
+}
+
+# After a power cut a file may have its full length on the disk, but nothing in
+# its last part. @return How many nul bytes stand at the end.
+nul_tail <- function(path) {
+  size <- file.size(path)
+  at <- base::file(path, "rb")
+  on.exit(close(at))
+  seek(at, max(0, size - 65536))
+  last <- readBin(at, "raw", 65536)
+  if (!length(last) || last[length(last)] != 0) {
+    return(0)
+  }
+  seek(at, 0)
+  all <- readBin(at, "raw", size)
+  size - max(0, which(all != 0))
+}
+
+without_tail <- function(opened, nuls, path) {
+  out <- tempfile(fileext = ".csv")
+  writeBin(readBin(opened$file, "raw", file.size(opened$file) - nuls), out)
+  if (opened$temporary) unlink(opened$file)
+  list(file = out, temporary = TRUE, findings = bind_findings(opened$findings, new_finding(
+    "warning", "truncated",
+    paste0(basename(path), " ends in ", nuls, " empty bytes, as after a power cut: they are left out"),
+    "copy the file again if the source still has it",
+    pass = sub("[.].*", "", basename(path))
+  )))
 }
 
 unpack_gz <- function(path) {

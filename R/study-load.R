@@ -45,7 +45,7 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   findings <- bind_findings(
     parts$findings, attr(readings, "findings"), ceiling_findings(ceilings), tail_findings(readings),
     empty_pass_findings(parts$passes, readings), unplanned_findings(parts$plan, parts$passes),
-    plan_findings(parts$plan)
+    plan_findings(parts$plan), if (length(parts$sensors)) missing_sensors(sensor_columns_of(parts$sensors[[1]]))
   )
   structure(
     list(
@@ -61,15 +61,36 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
 load_folder <- function(path, metrics, layout) {
   folder <- read_folder(path)
   if (!is.null(layout)) folder$layout <- layout
-  loaded <- lapply(union(names(folder$traces), names(folder$sensors)), load_pass, folder = folder, metrics = metrics)
-  values <- as.data.frame(data.table::rbindlist(lapply(loaded, `[[`, "values"), fill = TRUE))
-  parts <- Filter(length, list(trace_readings(folder$passes, values), as.data.frame(folder$scores)))
-  folder$readings <- do.call(rbind, lapply(parts, `[`, c(reading_columns, "scale")))
-  folder$piles <- do.call(rbind, lapply(loaded, `[[`, "pile"))
+  captured <- Reduce(union, lapply(folder[c("traces", "sensors")], names))
+  loaded <- lapply(captured, load_pass, folder = folder, metrics = metrics)
+  part <- function(name) do.call(rbind, lapply(loaded, `[[`, name))
+  folder$readings <- rbind(
+    failed_too(folder$passes, with_pass_columns(folder$passes, part("readings"))),
+    as.data.frame(folder$scores)[c(reading_columns, "scale")]
+  )
+  piles <- part("pile")
+  parts <- part("segment_piles")
+  if (!is.null(piles)) piles$place <- NA_character_
+  if (!is.null(parts)) names(parts)[names(parts) == "workload"] <- "place"
+  folder$piles <- rbind(piles, if (!is.null(parts)) parts[names(piles)])
   folder$findings <- bind_findings(
     do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(folder$scores, "findings")
   )
   folder
+}
+
+# readings by pass, workload and metric, with what else is known of the pass
+with_pass_columns <- function(passes, readings) {
+  if (is.null(readings)) {
+    return(NULL)
+  }
+  at <- match(readings$pass, passes$pass)
+  rows <- cbind(
+    passes[at, setdiff(pass_columns, c("started", "note", "pass", "workload")), drop = FALSE],
+    readings[c("pass", "workload", "metric", "value", "unit", "better")],
+    scale = NA_character_, row.names = NULL
+  )
+  rows[order(at), , drop = FALSE]
 }
 
 ceilings_of <- function(passes, piles) {
@@ -84,20 +105,19 @@ ceilings_of <- function(passes, piles) {
 load_pass <- function(pass, folder, metrics) {
   tryCatch(
     {
-      framed <- pass %in% names(folder$traces)
-      frames <- if (framed) read_frames(folder$traces[[pass]], folder$layout)
-      x <- frames$frame_time_ms
-      gap <- if (framed) frame_places(frames$time_s, x)$why_not == "gap" else logical()
-      sensors <- if (pass %in% names(folder$sensors)) read_sensors(folder$sensors[[pass]])
-      values <- c(
-        if (framed) c(frame_summary(x[!gap], metrics = metrics), held_level(x[!gap])["level_held"]),
-        if (!is.null(sensors)) sensor_readings(sensor_series(sensors), sum(!gap), limits = folder$plan$sensors$limits)
-      )
-      list(
-        values = if (length(values)) data.frame(pass = pass, t(values), check.names = FALSE),
-        pile = if (framed) data.frame(pass = pass, t(pile_of_pass(x[!gap]))),
-        findings = bind_findings(attr(frames, "findings"), attr(sensors, "findings"), gap_finding(pass, x[gap]))
-      )
+      has <- function(kind) pass %in% names(folder[[kind]])
+      frames <- if (has("traces")) read_frames(folder$traces[[pass]], folder$layout)
+      sensors <- if (has("sensors")) read_sensors(folder$sensors[[pass]])
+      marks <- if (has("marks")) read_marks(folder$marks[[pass]])
+      row <- folder$passes[folder$passes$pass == pass, ]
+      about <- about_pass(folder$plan, row, list(
+        frames = if (!is.null(frames)) data.frame(frame_time_ms = frames$frame_time_ms, start_s = frames$time_s),
+        marks = marks, sensors = sensors
+      ), metrics)
+      gaps <- about$frames$frame_time_ms[about$places$why_not == "gap"]
+      c(pass_readings(about), list(findings = bind_findings(
+        attr(frames, "findings"), attr(sensors, "findings"), gap_finding(pass, gaps)
+      )))
     },
     honestmargin_error_input = function(e) {
       list(findings = new_finding("warning", "unreadable", paste0(
@@ -118,28 +138,6 @@ gap_finding <- function(pass, gaps) {
     pass = pass
     )
   }
-}
-
-# Passes without a log keep a row (without value) in every frame metric of their
-# workload, so that failures are counted where they belong.
-trace_readings <- function(passes, values) {
-  if (!NROW(values)) {
-    return(NULL)
-  }
-  metrics <- setdiff(names(values), "pass")
-  rows <- lapply(metrics, function(id) {
-    # not every workload has frames, not every pass sensors
-    has <- values$pass[!is.na(values[[id]])]
-    traced <- passes[passes$workload %in% passes$workload[passes$pass %in% has], , drop = FALSE]
-    at <- match(traced$pass, values$pass)
-    data.frame(
-      traced[setdiff(pass_columns, c("started", "note"))],
-      metric = id, value = values[[id]][at], unit = NA,
-      better = NA, scale = NA
-    )
-  })
-  out <- do.call(rbind, rows)
-  out[order(match(out$pass, passes$pass)), , drop = FALSE]
 }
 
 empty_pass_findings <- function(passes, readings) {

@@ -66,7 +66,7 @@ store_sensors <- function(folder, plan, pass, sensors) {
     stored <- DBI::dbGetQuery(
       con, "SELECT count(*) AS n FROM trace WHERE pass = ? AND kind = 'sensors'", list(pass$pass)
     )$n
-    trace <- store_trace(folder, pass$pass, "sensors", sensors, again = stored)
+    trace <- store_trace(folder, pass$pass, "sensors", sensors, nth = stored)
     has <- DBI::dbGetQuery(con, "SELECT metric, value FROM reading WHERE pass = ? AND workload = ?", list(
       pass$pass, pass$workload
     ))

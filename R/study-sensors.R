@@ -13,6 +13,11 @@ study_sensors <- function(study, pass) {
   if (length(parts)) as.data.frame(data.table::rbindlist(parts, fill = TRUE))
 }
 
+sensor_columns_of <- function(path) {
+  columns <- if (grepl("[.]parquet$", path)) names(nanoparquet::read_parquet(path)) else names(read_sensors(path))
+  setdiff(columns, "time_s")
+}
+
 #' Which part limited the passes
 #'
 #' For each pass the sensors are looked at second by second; see the section on
@@ -63,10 +68,10 @@ limiting_by_arm <- function(study) {
   key <- paste(each$workload, each$arm, sep = "\r")
   parts <- lapply(split(each, factor(key, unique(key))), function(p) {
     count <- sort(table(p$limiting), decreasing = TRUE)
-    main <- names(count)[1]
+    most <- names(count)[1]
     data.frame(
-      p[1, c("workload", "arm")], limiting = main, passes = paste(count[[1]], "of", nrow(p)),
-      evidence = p$evidence[p$limiting == main][1]
+      p[1, c("workload", "arm")], limiting = most, passes = paste(count[[1]], "of", nrow(p)),
+      evidence = p$evidence[p$limiting == most][1]
     )
   })
   out <- do.call(rbind, parts)

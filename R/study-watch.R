@@ -109,7 +109,7 @@ sampled <- function(path, zero_s) {
   rows <- data.table::fread(
     path, header = TRUE, sep = ",", data.table = FALSE, fill = TRUE, showProgress = FALSE, check.names = FALSE
   )
-  if (!nrow(rows)) {
+  if (!enough_samples(rows$time_s)) {
     return(NULL)
   }
   rows$time_s <- rows$time_s - zero_s

@@ -17,6 +17,17 @@ no_marks <- function() data.frame(time_s = numeric(), word = character(), value 
 #'   were so far).
 #' @noRd
 frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 0, gap_s = 5) {
+  gap <- frame_time_ms >= 1000 * gap_s
+  if (!nrow(marks)) {
+    n <- length(start_s)
+    why_not <- rep("", n)
+    why_not[gap] <- "gap"
+    return(data.frame(
+      counts = !gap, why_not = why_not, segment = rep(NA_character_, n), arm = rep(NA_character_, n),
+      flip = integer(n),
+      loop = integer(n)
+    ))
+  }
   marks <- marks[order(marks$time_s), , drop = FALSE]
   last_of <- function(words) {
     those <- marks[marks$word %in% words, , drop = FALSE]
@@ -29,7 +40,6 @@ frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 
   segment <- last_of("segment")$value
   segment[!nzchar(segment)] <- NA
   flips <- last_of("arm")
-  gap <- frame_time_ms >= 1000 * gap_s
   paused <- last_of(c("pause", "resume"))$word %in% "pause"
   settling <- !is.na(flips$time) & start_s < flips$time + settle_s
   why_not <- ifelse(paused, "pause", ifelse(gap, "gap", ifelse(settling, "settling", "")))

@@ -70,5 +70,6 @@ said(
 )
 
 source("bench/ledger.R")
+source("bench/capture.R")
 cat("\nCalibration, 1000 studies a line (make calibrate: 4000)\n")
 print_calibration(run_calibration(small_scenarios(), 1000))

@@ -14,18 +14,22 @@ large <- tempfile("bench-")
 dir.create(large)
 writeLines(c(
   "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}, {value: 3}, {value: 4}]", "blocks: 1000",
-  paste0("workloads: [", paste0("{id: w", 1:5, "}", collapse = ", "), "]"), "metrics: [{id: m1, better: higher, primary: true}]"
+  paste0("workloads: [", paste0("{id: w", 1:5, "}", collapse = ", "), "]"),
+  "metrics: [{id: m1, better: higher, primary: true}]"
 ), file.path(large, "study.yml"))
 local({
   plan <- inside$parse_plan(readLines(file.path(large, "study.yml")), "study.yml")
   con <- inside$open_ledger(large, create = TRUE)
   on.exit(inside$close_ledger(con))
-  version <- inside$store_plan(con, inside$plan_text(large))
+  version <- inside$store_plan(con, inside$study_plan(large)$text)
   schedule <- inside$plan_schedule(plan)
   inside$seal_batch(con, version, schedule)
   n <- nrow(schedule)
   DBI::dbWithTransaction(con, {
-    inside$append_rows(con, "begun", data.frame(pass = schedule$pass, started = "2026-01-01T00:00:00Z", pid = 1L, boot = "b", host = "h"))
+    inside$append_rows(
+      con, "begun",
+      data.frame(pass = schedule$pass, started = "2026-01-01T00:00:00Z", pid = 1L, boot = "b", host = "h")
+    )
     inside$append_rows(con, "ended", data.frame(
       pass = schedule$pass, ended = "2026-01-01T00:01:00Z", seconds = 60, outcome = "ok", effective = NA, detail = NA
     ))

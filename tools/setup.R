@@ -26,7 +26,8 @@ fields <- list(
 programs <- list(
   # real renderers, in software in a virtual X server, for the frame probe
   test = c(
-    pandoc = "pandoc", chromium = "chromium", python3 = "python3", Xvfb = "xvfb", glxgears = "mesa-utils", vkcube = "vulkan-tools",
+    pandoc = "pandoc", chromium = "chromium", python3 = "python3", Xvfb = "xvfb", glxgears = "mesa-utils",
+    vkcube = "vulkan-tools",
     "/usr/share/vulkan/icd.d/lvp*" = "mesa-vulkan-drivers", "/usr/lib/*/dri/swrast_dri.so" = "libgl1-mesa-dri"
   ),
   docs = c(pandoc = "pandoc", qpdf = "qpdf"),
@@ -50,7 +51,9 @@ still_missing <- function() {
 }
 # `import` and friends must be the real program, so a path is all we ask for
 program_missing <- function() {
-  there <- nzchar(Sys.which(names(tools_needed))) | vapply(names(tools_needed), function(n) length(Sys.glob(n)) > 0, NA)
+  there <- nzchar(Sys.which(names(tools_needed))) | vapply(
+    names(tools_needed), function(n) length(Sys.glob(n)) > 0, NA
+  )
   tools_needed[!there]
 }
 

@@ -99,3 +99,39 @@ test_that("faults name file, line and what to do", {
   writeBin(as.raw(c(1, 0, 7, 0, 200, 0, 3)), rubbish)
   expect_message_of(read_frames(rubbish), "honestmargin_error_input", "binary")
 })
+
+test_that("a heading that comes again, a tail of empty bytes and a long gap are told, and the rest is kept", {
+  twice <- read_frames(write_lines(
+    "no,ms", paste(1:40, ms[1:40], sep = ","), "no,ms", paste(1:30, ms[41:70], sep = ",")
+  ))
+  expect_equal(twice$frame_time_ms, ms[1:70])
+  expect_match(findings(twice)$message, "heading again in line 42")
+  path <- write_lines("ms", ms)
+  at <- file(path, "ab")
+  writeBin(raw(5000), at)
+  close(at)
+  tail <- read_frames(path)
+  expect_equal(tail$frame_time_ms, ms)
+  expect_match(findings(tail)$message, "5000 empty bytes")
+  # nul bytes in the middle are no text
+  bytes <- c(charToRaw("ms\n8\n9\n"), raw(3), charToRaw("8\n9\n"))
+  writeBin(bytes, path)
+  expect_message_of(read_frames(path), "honestmargin_error_input", "binary")
+  expect_message_of(
+    read_frames(write_lines("no;ms", paste0(1:9, ";", c(rep("8,1", 5), "8.2", rep("8,3", 3))))),
+    "honestmargin_error_input",
+    "line 7: '8.2' is not a number"
+  )
+  folder <- withr::local_tempdir()
+  dir.create(file.path(folder, "frames"))
+  writeLines(c(
+    "setting: {name: a, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "workloads: [{id: w}]"
+  ), file.path(folder, "study.yml"))
+  writeLines(c("pass,workload,arm", "p1,w,1", "p2,w,2"), file.path(folder, "passes.csv"))
+  writeLines(c("ms", ms, 7200000, ms), file.path(folder, "frames", "p1.csv"))
+  writeLines(c("ms", ms), file.path(folder, "frames", "p2.csv"))
+  study <- read_study(folder)
+  fps <- study$readings$value[study$readings$metric == "fps_avg"]
+  expect_equal(fps, rep(1000 / mean(ms), 2))
+  expect_match(findings(study)$message, "p1: 7200 s without a frame do not count", all = FALSE)
+})

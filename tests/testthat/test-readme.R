@@ -29,6 +29,14 @@ test_that("the walk-through runs as written", {
   expect_match(report, "the screen saver came on")
 })
 
+test_that("the plans shown are plans", {
+  for (name in c("plan-example", "probe-plan")) {
+    folder <- local_plan(chunk(name))
+    expect_s3_class(plan_study(file.path(folder, "study.yml")), "honestmargin_plan")
+  }
+  expect_true(plan_study(file.path(folder, "study.yml"))$plan$workloads[[1]]$probe)
+})
+
 test_that("the R example runs as written", {
   folder <- withr::local_tempdir()
   writeLines(chunk("r-example"), file.path(folder, "run.R"))

@@ -1,0 +1,119 @@
+# The readings of a pass, of each of its segments and of each flip inside it, from
+# its frames, marks and sensors; the same for a pass that was just captured and for
+# one that lies in a study folder.
+
+#' What is known of a pass, on one time
+#'
+#' @param captured A list: `frames` (data frame `frame_time_ms`, maybe `start_s`), `marks`,
+#'   `sensors`; any may be `NULL`.
+#' @return A list: `plan`, `pass`, `frames`, `marks`, `places` (see `frame_places()`), `series`.
+#' @noRd
+about_pass <- function(plan, pass, captured, metrics = list()) {
+  frames <- captured$frames
+  if (!is.null(frames) && is.null(frames$start_s)) {
+    frames$start_s <- (cumsum(frames$frame_time_ms) - frames$frame_time_ms) / 1000
+  }
+  marks <- empty_to(captured$marks, no_marks())
+  workload <- Filter(function(w) w$id == pass$workload, plan$workloads)
+  settle <- if (length(workload)) workload[[1]]$toggle$settle
+  list(
+    plan = plan, pass = pass, frames = frames, marks = marks, metrics = metrics,
+    places = if (!is.null(frames)) {
+      frame_places(frames$start_s, frames$frame_time_ms, marks, settle_s = empty_to(settle, 0))
+    },
+    series = if (!is.null(captured$sensors)) sensor_series(captured$sensors)
+  )
+}
+
+#' Readings and piles of the whole pass and its segments
+#' @noRd
+pass_readings <- function(about) {
+  whole <- about$pass$workload
+  counts <- if (is.null(about$places)) TRUE else about$places$counts
+  readings <- rbind(span_readings(about, whole, counts), each_segment(about, span_readings))
+  list(
+    readings = readings,
+    pile = if (!is.null(about$frames)) {
+      data.frame(pass = about$pass$pass, t(pile_of_pass(about$frames$frame_time_ms[counts])))
+    },
+    segment_piles = each_segment(about, function(about, place, inside) {
+      data.frame(pass = about$pass$pass, workload = place, t(pile_of_pass(about$frames$frame_time_ms[inside])))
+    })
+  )
+}
+
+# Readings of those frames of a pass that `inside` says, and of the sensors meanwhile
+span_readings <- function(about, place, inside) {
+  frames <- about$frames
+  values <- numeric()
+  series <- about$series
+  if (!is.null(frames)) {
+    x <- frames$frame_time_ms[inside]
+    values <- c(frame_summary(x, metrics = about$metrics), held_level(x, about$places$loop[inside]))
+    values <- values[!(is.na(values) & names(values) %in% c("level_held", "slope_per_loop"))]
+    if (!is.null(series)) series <- series_within(series, frames$start_s[inside], x)
+  }
+  if (!is.null(series)) {
+    shown <- if (is.null(frames)) 0 else sum(inside)
+    values <- c(values, sensor_readings(series, shown, asked_clock(about), about$plan$sensors$limits))
+  }
+  if (length(values)) {
+    data.frame(
+      pass = about$pass$pass, workload = place, metric = names(values), value = unname(values),
+      unit = NA_character_, better = NA_character_
+    )
+  }
+}
+
+# samples taken while one of these frames was shown
+series_within <- function(series, start_s, frame_time_ms) {
+  at <- findInterval(series$time_s, start_s)
+  inside <- at > 0
+  inside[inside] <- series$time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000 + 0.5
+  series[inside, , drop = FALSE]
+}
+
+asked_clock <- function(about) {
+  of <- about$plan$sensors$asked_clock
+  if (is.null(of)) {
+    return(NULL)
+  }
+  arm <- Filter(function(a) as.character(a$value) == about$pass$arm, about$plan$arms)
+  asked <- if (length(arm)) suppressWarnings(as.numeric(empty_to(arm[[1]]$expect, arm[[1]]$value))) else NA
+  if (is.finite(asked)) list(series = paste0(of, "_clock"), MHz = asked)
+}
+
+each_segment <- function(about, of) {
+  segments <- unique(stats::na.omit(about$places$segment))
+  do.call(rbind, lapply(segments, function(segment) {
+    inside <- about$places$counts & about$places$segment %in% segment
+    if (any(inside)) of(about, segment_place(about$pass$workload, segment), inside)
+  }))
+}
+
+# Each flip is a pass of its own: same boot, in the order flipped, one round of
+# flips a block.
+toggled_passes <- function(about) {
+  parts <- toggled_parts(about$places)
+  known <- plan_arms(about$plan)
+  rows <- lapply(seq_len(nrow(parts)), function(k) {
+    inside <- about$places$counts & about$places$flip == parts$flip[k]
+    unit <- empty_to(about$plan$setting$unit, "")
+    # "arm 1000 Hz" and "arm 1000" are the same
+    arm <- if (parts$arm[k] %in% known) parts$arm[k] else trimws(sub(
+      paste0("\\Q", unit, "\\E$"), "", parts$arm[k], perl = TRUE
+    ))
+    if (!any(inside) || !arm %in% known) {
+      return(NULL)
+    }
+    one <- about
+    one$pass$pass <- paste0(about$pass$pass, ".", k)
+    x <- about$frames$frame_time_ms[inside]
+    list(
+      pass = one$pass$pass, arm = arm, block = paste0(about$pass$block, ".", parts$block[k]), seconds = sum(x) / 1000,
+      readings = span_readings(one, about$pass$workload, inside),
+      pile = data.frame(pass = one$pass$pass, t(pile_of_pass(x)))
+    )
+  })
+  Filter(length, rows)
+}
