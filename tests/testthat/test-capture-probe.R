@@ -17,7 +17,7 @@ test_that("an OpenGL program's frames are counted as it counts them itself, in f
   need_display()
   passes <- lapply(1:5, function(pass) {
     stem <- tempfile("frames-")
-    list(stem = stem, process = processx::process$new("timeout", c("11.5", "glxgears"),
+    list(stem = stem, process = processx::process$new("timeout", c("15", "glxgears"),
       env = c("current", honestmargin:::probe_environment(stem)), stdout = "|"
     ))
   })
@@ -40,7 +40,7 @@ test_that("EGL is seen, and Vulkan draws exactly the frames that were asked for"
   expect_identical(window$presented, 120L)
   expect_identical(window$windows$api, 3)
   skip_if(!nzchar(Sys.which("es2gears_x11")), "no EGL demo here")
-  egl <- probed("timeout 11.5 stdbuf -oL es2gears_x11")
+  egl <- probed("timeout 13 stdbuf -oL es2gears_x11")
   window <- honestmargin:::main_window(egl$notes)
   expect_identical(window$windows$api, 2)
   counts <- both_counts(egl$run$stdout, window)
