@@ -23,7 +23,7 @@ need_helper <- function(name, what) {
 #' @return Named character.
 #' @noRd
 probe_environment <- function(stem) {
-  probe <- need_helper("probe.so", "the frame probe")
+  probe <- preloadable(need_helper("probe.so", "the frame probe"))
   joined <- function(variable, value) {
     before <- Sys.getenv(variable)
     if (nzchar(before)) paste(value, before, sep = ":") else value
@@ -34,6 +34,16 @@ probe_environment <- function(stem) {
     VK_ADD_LAYER_PATH = joined("VK_ADD_LAYER_PATH", dirname(probe)),
     VK_INSTANCE_LAYERS = joined("VK_INSTANCE_LAYERS", "VK_LAYER_HONESTMARGIN_probe")
   )
+}
+
+# In LD_PRELOAD spaces and colons part names, so a library below such a folder is
+# taken from a copy.
+preloadable <- function(probe) {
+  if (!grepl("[ :]", probe)) {
+    return(probe)
+  }
+  file.copy(file.path(dirname(probe), c("probe.so", "probe_layer.json")), tempdir(), overwrite = TRUE)
+  file.path(tempdir(), "probe.so")
 }
 
 #' Start the recorder

@@ -41,29 +41,6 @@ plan_shape <- function() {
   ))
 }
 
-sensor_keys <- function(text, number, free) {
-  series <- list(type = "word", words = names(sensor_kinds))
-  list(type = "map", keys = list(
-    rate = number, commands = free, asked_clock = list(type = "word", words = c("processor", "graphics", "memory")),
-    limits = list(type = "list", each = list(type = "map", required = "series", keys = list(
-      series = series, above = number, below = number
-    )))
-  ))
-}
-
-workload_keys <- function(text, number, texts) {
-  list(
-    id = text, title = text, kind = list(type = "word", words = c("scripted", "timed", "free")),
-    seconds = number, note = text, command = text, by_hand = text, time_limit = number, settle = number,
-    segments = texts, frames = text, probe = list(type = "flag"), beacon = list(type = "flag"),
-    toggle = list(type = "map", keys = list(settle = number)), anchor = list(type = "flag"), seed = text,
-    scores = list(type = "list", each = list(type = "map", required = "metric", keys = list(
-      metric = text, segment = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
-      json = text, file = text
-    )))
-  )
-}
-
 #' Check a plan against its shape
 #'
 #' @param value Nested list, as parsed.
@@ -93,7 +70,8 @@ check_plan <- function(value, line = integer(), source = "plan") {
       "one arm only", where("arms"), "a comparison needs the baseline and at least one other arm"
     )
   }
-  for (i in seq_along(value$workloads)) check_segments(value$workloads[[i]], where(paste0("workloads/", i)))
+  for (i in seq_along(value$workloads)) check_workload(value$workloads[[i]], where(paste0("workloads/", i)))
+  check_sensors(value$sensors, where("sensors"))
   confidence <- empty_to(value$confidence, 0.95)
   if (confidence <= 0.5 || confidence >= 1) {
     abort_input("confidence must lie between 0.5 and 1", where("confidence"), "0.95 is the usual choice")
@@ -101,24 +79,6 @@ check_plan <- function(value, line = integer(), source = "plan") {
   value$confidence <- confidence
   value$setting$baseline <- baseline
   value
-}
-
-check_segments <- function(workload, place) {
-  named <- unlist(lapply(workload$scores, `[[`, "segment"))
-  unknown <- setdiff(named, unlist(workload$segments))
-  if (length(unknown)) {
-    abort_input(
-      paste0("a score of workload '", workload$id, "' names the segment '", unknown[1], "', which it does not have"),
-      place,
-      if (length(workload$segments)) did_you_mean(unknown[1], workload$segments) else "add segments: [...] to it"
-    )
-  }
-}
-
-#' What a reading of a segment has in the column `workload`
-#' @noRd
-segment_place <- function(workload, segment) {
-  ifelse(is.na(segment), workload, paste0(workload, "/", segment))
 }
 
 check_part <- function(value, shape, path, line, source) {

@@ -1,4 +1,41 @@
-# What a workload of a plan gives: frame times, scores, values typed by a person.
+# The workloads of a plan: what they may say, and what each gives.
+
+workload_keys <- function(text, number, texts) {
+  list(
+    id = text, title = text, kind = list(type = "word", words = c("scripted", "timed", "free")),
+    seconds = number, note = text, command = text, by_hand = text, time_limit = number, settle = number,
+    segments = texts, frames = text, probe = list(type = "flag"), beacon = list(type = "flag"),
+    toggle = list(type = "map", keys = list(settle = number)), anchor = list(type = "flag"), seed = text,
+    scores = list(type = "list", each = list(type = "map", required = "metric", keys = list(
+      metric = text, segment = text, from = list(type = "word", words = c("output", "file", "clock")), pattern = text,
+      json = text, file = text
+    )))
+  )
+}
+
+check_workload <- function(workload, place) {
+  named <- unlist(lapply(workload$scores, `[[`, "segment"))
+  unknown <- setdiff(named, unlist(workload$segments))
+  if (length(unknown)) {
+    abort_input(
+      paste0("a score of workload '", workload$id, "' names the segment '", unknown[1], "', which it does not have"),
+      place,
+      if (length(workload$segments)) did_you_mean(unknown[1], workload$segments) else "add segments: [...] to it"
+    )
+  }
+  if (!is.null(workload$toggle) && !isTRUE(workload$beacon)) {
+    abort_input(
+      paste0("workload '", workload$id, "' is toggled, but nothing tells when"), place,
+      "add beacon: true; each flip is told by a line 'arm VALUE' (docs/beacon.md)"
+    )
+  }
+}
+
+#' What a reading of a segment has in the column `workload`
+#' @noRd
+segment_place <- function(workload, segment) {
+  ifelse(is.na(segment), workload, paste0(workload, "/", segment))
+}
 
 #' @return `TRUE` where frame times are expected of each pass.
 #' @noRd

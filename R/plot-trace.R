@@ -14,8 +14,9 @@
 plot_trace <- function(x, workload = NULL) {
   data <- figure_data(x, "trace", workload)
   told <- told_of(data)
-  title <- paste0(arm_names(data$arm, told), " (pass ", data$pass, ")")
-  data$panel <- factor(title, unique(title))
+  title <- function(rows) paste0(arm_names(rows$arm, told), " (pass ", rows$pass, ")")
+  data$panel <- factor(title(data), unique(title(data)))
+  segments <- attr(data, "segments")
   marks <- c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
     ggplot2::geom_linerange(
@@ -32,5 +33,19 @@ plot_trace <- function(x, workload = NULL) {
       title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
       subtitle = "The middle pass of each arm, by average. Line: median of a slice of time. Spike: its slowest frame."
     ) +
-    figure_theme()
+    figure_theme() + if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
+}
+
+segment_layers <- function(segments, panel) {
+  segments$panel <- panel
+  list(
+    ggplot2::geom_vline(
+      ggplot2::aes(xintercept = .data$time_s),
+      data = segments, colour = "#8C6D1F", linewidth = 0.5, linetype = "22"
+    ),
+    ggplot2::geom_text(
+      ggplot2::aes(x = .data$time_s, label = .data$segment),
+      data = segments, y = Inf, vjust = 1.4, hjust = -0.08, size = 3.4, colour = "#8C6D1F"
+    )
+  )
 }

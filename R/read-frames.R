@@ -84,7 +84,9 @@ parse_slowly <- function(file, path, layout) {
   keep <- keep & !repeated
   fields <- split_fields(lines[keep], layout$delimiter)
   cell <- vapply(fields, function(f) f[layout$column], "")
-  if (layout$decimal == "comma") cell <- sub(",", ".", cell, fixed = TRUE)
+  other <- if (layout$decimal == "comma") "." else ","
+  mixed <- layout$delimiter != "comma" & grepl(other, cell, fixed = TRUE)
+  if (layout$delimiter != "comma") cell <- sub(",", ".", cell, fixed = TRUE)
   value <- suppressWarnings(as.numeric(cell))
   bad <- which(is.na(value))
   last_is_cut <- length(bad) == 1 && bad == length(value) && length(value) > 1
@@ -99,8 +101,17 @@ parse_slowly <- function(file, path, layout) {
     abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
   }
   list(value = value[!is.na(value)], findings = bind_findings(
-    if (last_is_cut) footer_finding("footer", path), if (any(repeated)) heading_finding(which(repeated), path)
+    if (last_is_cut) footer_finding("footer", path), if (any(mixed)) mixed_finding(number[keep][mixed], path),
+    if (any(repeated)) heading_finding(which(repeated), path)
   ))
+}
+
+mixed_finding <- function(lines, path) {
+  new_finding("warning", "decimal mark", paste0(
+    basename(path), " mixes decimal points and commas (line ", some_of(lines), "): both are read as decimal marks"
+  ), "check those lines",
+  pass = sub("[.].*", "", basename(path))
+  )
 }
 
 heading_finding <- function(lines, path) {

@@ -58,13 +58,20 @@ export_pass <- function(study, pass, folder) {
     sensors$time_s <- sensors$time_s - begins
     put("sensors", sensors)
   }
-  if (pass %in% names(study$marks)) put("marks", marks_on_frames(read_trace(study$marks[[pass]]), frames))
+  if (pass %in% names(study$marks)) put("marks", marks_on_frames(study_marks(study, pass), frames))
+}
+
+study_marks <- function(study, pass) {
+  path <- study$marks[[pass]]
+  if (grepl("[.]parquet$", path)) read_trace(path) else read_marks(path)
 }
 
 marks_on_frames <- function(marks, frames) {
   if (!is.null(frames$start_s) && nrow(frames) > 1) {
     x <- frames$frame_time_ms
-    clock <- stats::approxfun(frames$start_s, (cumsum(x) - x) / 1000, rule = 2, ties = "ordered")
+    n <- length(x)
+    ends <- c(frames$start_s, frames$start_s[n] + x[n] / 1000)
+    clock <- stats::approxfun(ends, c(0, cumsum(x)) / 1000, rule = 2, ties = "ordered")
     marks$time_s <- clock(marks$time_s)
   }
   marks

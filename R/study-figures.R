@@ -105,7 +105,18 @@ trace_data <- function(x, workload, ..., slices = 600) {
     frames <- study_frames(x, shown$pass[i])
     cbind(shown[i, ], thin_trace(frames$frame_time_ms, slices), row.names = NULL)
   })
-  structure(do.call(rbind, rows), told = told_by(x))
+  structure(do.call(rbind, rows), told = told_by(x), segments = segment_starts(x, shown))
+}
+
+# where segments begin, on the clock of the frames
+segment_starts <- function(x, shown) {
+  shown <- shown[shown$pass %in% names(x$marks), , drop = FALSE]
+  rows <- lapply(seq_len(nrow(shown)), function(i) {
+    marks <- marks_on_frames(study_marks(x, shown$pass[i]), study_frames(x, shown$pass[i]))
+    marks <- marks[marks$word == "segment" & nzchar(marks$value), , drop = FALSE]
+    cbind(shown[rep(i, nrow(marks)), ], time_s = marks$time_s, segment = marks$value, row.names = NULL)
+  })
+  do.call(rbind, rows)
 }
 
 sensor_data <- function(x, workload, ..., slices = 240) {

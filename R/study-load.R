@@ -66,7 +66,7 @@ load_folder <- function(path, metrics, layout) {
   part <- function(name) do.call(rbind, lapply(loaded, `[[`, name))
   folder$readings <- rbind(
     failed_too(folder$passes, with_pass_columns(folder$passes, part("readings"))),
-    as.data.frame(folder$scores)[c(reading_columns, "scale")]
+    if (!is.null(folder$scores)) as.data.frame(folder$scores)[c(reading_columns, "scale")]
   )
   piles <- part("pile")
   parts <- part("segment_piles")

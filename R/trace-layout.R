@@ -137,7 +137,9 @@ column_kind <- function(v) {
     return(if (length(v) == 1) list(holds = "durations", units = plausible_units(v)) else list(holds = "unknown"))
   }
   step <- diff(v)
-  if (all(step == 1) || all(step == 0)) {
+  # a count of rows, which begins anew where a second run was appended
+  counting <- all(step == 1 | step < 0) && mean(step == 1) > 0.9
+  if (counting || all(step == 0)) {
     # a running number, or a constant such as a width
     return(if (all(step == 0) && v[1] > 0) {
       list(

@@ -31,7 +31,8 @@ frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 
   marks <- marks[order(marks$time_s), , drop = FALSE]
   last_of <- function(words) {
     those <- marks[marks$word %in% words, , drop = FALSE]
-    at <- findInterval(start_s, those$time_s)
+    # a mark between two frames belongs to the second, rounding of either aside
+    at <- findInterval(start_s + 1e-6, those$time_s)
     list(
       value = c(NA_character_, those$value)[at + 1], word = c(NA_character_, those$word)[at + 1],
       time = c(NA_real_, those$time_s)[at + 1], count = at

@@ -35,15 +35,15 @@ test_that("every kind of sensor is read from its file, with its unit, and counte
   recorder <- honestmargin:::start_recorder(
     path, rate = 20, root = machine$root, commands = c("load own [%]" = "echo 42")
   )
-  Sys.sleep(0.4)
+  Sys.sleep(0.6)
   machine$put(
     "proc/stat", "cpu  190 0 100 810 0 0 0 0 0 0", "cpu0 140 0 50 410 0 0 0 0 0 0", "cpu1 50 0 50 500 0 0 0 0 0 0"
   )
   machine$put("sys/class/powercap/intel-rapl:0/energy_uj", "5000000")
-  Sys.sleep(0.4)
+  Sys.sleep(0.6)
   # a card that is pulled out: its file gives nothing any more
   machine$put("sys/class/drm/card0/device/gpu_busy_percent", "")
-  Sys.sleep(0.4)
+  Sys.sleep(0.6)
   honestmargin:::end_recorder(recorder)
   rows <- honestmargin:::sampled(path, 0)
   expect_true(all(diff(rows$time_s) > 0))
@@ -84,4 +84,39 @@ test_that("the recorder ends with whoever started it, and says why it cannot beg
   for (i in 1:50) if (honestmargin:::process_lives(pid)) Sys.sleep(0.1) else break
   expect_false(honestmargin:::process_lives(pid))
   expect_error(honestmargin:::start_recorder("/no/such/folder/x"), class = "honestmargin_error_stuck")
+})
+
+test_that("a sensor that ends in mid-pass and one that is not there are said, with limits and commands of the plan", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 2400}", "arms: [{value: 2400}, {value: 4800}]", "blocks: 1",
+    "metrics: [{id: score}]", "sensors:", "  rate: 10", "  asked_clock: memory",
+    "  commands:", "    \"load graphics [%]\": \"[ ! -f gone ] && echo load 96\"",
+    "    \"clock memory [MHz]\": echo 2400",
+    "  limits: [{series: graphics_load, above: 90}]", "workloads:", "  - id: w",
+    "    command: rm -f gone; sleep 1.6; touch gone; sleep 1.6; echo score 5",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+  )
+  withr::local_dir(folder)
+  expect_identical(run_study(folder)$state, "done")
+  study <- read_study(folder)
+  value <- function(id) study$readings$value[study$readings$metric == id]
+  expect_equal(value("graphics_load_mean"), c(96, 96))
+  expect_equal(value("graphics_load_above_90"), c(100, 100))
+  expect_setequal(value("clock_held"), c(100, 50))
+  expect_match(study$passes$note, "the sensor load graphics \\[%\\] gave nothing any more after [12] s")
+  said <- findings(study)
+  expect_identical(sum(said$check == "sensors"), 1L)
+  if (!file.exists("/sys/class/powercap/intel-rapl:0/energy_uj")) expect_match(
+    said$message, "no sensor of .*power", all = FALSE
+  )
+})
+
+test_that("a library below a folder with a space is preloaded from a copy", {
+  skip_if(!nzchar(honestmargin:::helper_path("probe.so")), "no probe here")
+  odd <- file.path(withr::local_tempdir(), "a folder")
+  dir.create(odd)
+  file.copy(dirname(honestmargin:::helper_path("probe.so")), odd, recursive = TRUE)
+  used <- honestmargin:::preloadable(file.path(odd, "helpers", "probe.so"))
+  expect_false(grepl("[ :]", used))
+  expect_true(all(file.exists(file.path(dirname(used), c("probe.so", "probe_layer.json")))))
 })

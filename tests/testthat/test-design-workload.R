@@ -39,3 +39,17 @@ test_that("numbers of segments can be typed in one call, and a segment nobody pl
   bad <- sub("segment: tunnel", "segment: tunel", by_command)
   expect_message_of(run_study(local_plan(bad)), "honestmargin_error_input", "names the segment 'tunel'")
 })
+
+test_that("sensors and toggling are checked where they are planned", {
+  refuse <- function(pattern, ...) {
+    folder <- local_plan(segmented, ...)
+    expect_message_of(plan_study(file.path(folder, "study.yml")), "honestmargin_error_input", pattern)
+  }
+  refuse("toggled, but nothing tells when", "  - {id: lap, command: echo, toggle: {settle: 1}}")
+  refuse("'gpu' does not say which sensor", "  - {id: lap, command: echo}", "sensors:", "  commands: {gpu: echo 5}")
+  refuse("needs above: or below:", "  - {id: lap, command: echo}", "sensors: {limits: [{series: graphics_load}]}")
+  refuse(
+    "did you mean 'graphics_load'", "  - {id: lap, command: echo}",
+    "sensors: {limits: [{series: graphic_load, above: 9}]}"
+  )
+})

@@ -31,3 +31,31 @@ test_that("a total that hides its parts is told", {
   expect_match(found$message, "hides that left gained and right lost")
   expect_identical(nrow(honestmargin:::hidden_parts(v, list(list(id = "total", parts = list("left", "total"))))), 0L)
 })
+
+test_that("segments, pauses and sensors survive the way through a plain folder", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads:", "  - id: lap", "    beacon: true",
+    "    segments: [harbour, tunnel]", "    command: |",
+    "      a={arm}; exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3",
+    "      for s in harbour tunnel; do echo segment $s >&3",
+    "      for i in $(seq 1 400); do echo frame $((5 + a + RANDOM_PART + i % 3)) >&3; done",
+    "      echo pause >&3; echo frame 3000 >&3; echo resume >&3; done", "      sleep 1.7"
+  )
+  withr::local_envvar(RANDOM_PART = "1")
+  run_study(folder)
+  study <- read_study(folder)
+  expect_match(study$passes$note, "6.00 s in pause do not count")
+  fps <- study$readings[study$readings$metric == "fps_avg", ]
+  expect_equal(fps$value[fps$workload == "lap"], fps$value[fps$workload == "lap/tunnel"], tolerance = 0.01)
+  out <- write_study(study, file.path(withr::local_tempdir(), "out"))
+  expect_setequal(
+    list.files(out), c("study.yml", "passes.csv", "frames", "marks", if (length(study$sensors)) "sensors")
+  )
+  again <- read_study(out)
+  key <- function(r) paste(r$pass, r$workload, r$metric)
+  framed <- study$readings[study$readings$metric %in% c("fps_avg", "low1_mean", "ms_p99", "frames"), ]
+  expect_equal(again$readings$value[match(key(framed), key(again$readings))], framed$value, tolerance = 1e-6)
+  expect_s3_class(plot_trace(study), "ggplot")
+  expect_identical(attr(figure_data(study, "trace"), "segments")$segment, rep(c("harbour", "tunnel"), 2))
+})
