@@ -55,7 +55,8 @@ preloadable <- function(probe) {
 #' @param root Put before /proc and /sys.
 #' @return A processx process, ready.
 #' @noRd
-start_recorder <- function(sensors = NULL, rate = 5, commands = character(), socket = NULL, beacon = NULL, root = NULL) {
+start_recorder <- function(sensors = NULL, rate = 5, commands = character(), socket = NULL, beacon = NULL,
+                           root = NULL) {
   given <- c(
     "--sensors" = sensors, "--rate" = if (!is.null(sensors)) format(rate), "--root" = root,
     "--socket" = socket, "--beacon" = beacon

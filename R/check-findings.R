@@ -17,12 +17,11 @@ new_finding <- function(severity, check, message, todo = "", workload = NA, cont
   )
 }
 
-no_findings <- function() {
-  new_finding(
-    character(), character(), character(), character(),
-    character(), character(), character(), character(), character()
-  )
-}
+nothing_found <- new_finding(
+  character(), character(), character(), character(),
+  character(), character(), character(), character(), character()
+)
+no_findings <- function() nothing_found
 
 #' Stack findings, the gravest first
 #' @noRd

@@ -78,7 +78,8 @@ limiting_part <- function(series, held = FALSE, level_fps = NA) {
   share <- 100 * table(factor(by_second$limiting, c(limiting_parts, "unknown"))) / nrow(by_second)
   # a part that limits a third of the time is what to look at
   named <- share[setdiff(limiting_parts, "none seen")]
-  part <- if (max(named) >= 33) names(named)[which.max(named)] else if (share[["unknown"]] > 50) "unknown" else "none seen"
+  rest <- if (share[["unknown"]] > 50) "unknown" else "none seen"
+  part <- if (max(named) >= 33) names(named)[which.max(named)] else rest
   data.frame(limiting = part, share = as.numeric(share[[part]]), evidence = limit_evidence(series, part))
 }
 

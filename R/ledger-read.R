@@ -84,16 +84,13 @@ ledger_readings <- function(tables, passes) {
     readings$value[at] <- said$value
   }
   at <- match(readings$pass, passes$pass)
-  readings <- readings[!is.na(at), , drop = FALSE]
-  at <- at[!is.na(at)]
-  if (!nrow(readings)) {
+  if (all(is.na(at))) {
     return(NULL)
   }
-  cbind(
-    passes[at, setdiff(names(passes), c("workload", "started", "note", "effective", "pass"))],
-    readings[c("pass", "workload", "metric", "value", "unit", "better")],
-    scale = NA_character_, row.names = NULL
-  )
+  if (anyNA(at)) readings <- take_rows(readings, which(!is.na(at)))
+  known <- passes[setdiff(names(passes), c("workload", "started", "note", "effective", "pass"))]
+  readings <- readings[c("pass", "workload", "metric", "value", "unit", "better")]
+  list2DF(c(take_rows(known, at[!is.na(at)]), readings, list(scale = rep(NA_character_, nrow(readings)))))
 }
 
 #' Passes that have not begun, in the order in which they will run

@@ -42,10 +42,8 @@ report_figures <- function(x, verdicts, how) {
   tags <- htmltools::tags
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   shown <- utils::head(unique(primary$workload), 12)
-  traced <- if (inherits(x, "honestmargin_study")) unique(x$passes$workload[x$passes$pass %in% names(x$traces)])
-  sensed <- if (inherits(x, "honestmargin_study")) {
-    unique(x$passes$workload[x$passes$pass %in% names(x$sensors) & x$passes$role == "counted" & x$passes$outcome == "ok"])
-  }
+  traced <- places_with(x, "traces")
+  sensed <- places_with(x, "sensors")
   parts <- lapply(shown, function(workload) {
     metrics <- utils::head(unique(primary$metric[primary$workload == workload]), panel_limit)
     rows <- 1.1 + 0.62 * length(unique(primary$arm))
@@ -61,7 +59,7 @@ report_figures <- function(x, verdicts, how) {
           paste("every pass of", workload)
         )
       },
-      if (workload %in% traced && traceable(x, workload)) {
+      if (workload %in% traced) {
         figure_box(
           plot_trace(x, workload), 9.2, 1.2 + 1.05 * length(unique(primary$arm)) + 1,
           paste("frame times over time in", workload)
@@ -75,9 +73,12 @@ report_figures <- function(x, verdicts, how) {
   tags$section(tags$h2("Figures"), parts)
 }
 
-traceable <- function(x, workload) {
-  p <- x$passes
-  any(p$workload == workload & p$pass %in% names(x$traces) & p$role == "counted" & p$outcome == "ok")
+# workloads that have a counted pass with frames, or with sensors
+places_with <- function(x, kind) {
+  if (inherits(x, "honestmargin_study")) {
+    p <- x$passes
+    unique(p$workload[p$pass %in% names(x[[kind]]) & p$role == "counted" & p$outcome == "ok"])
+  }
 }
 
 figure_box <- function(figure, width, height, about) {
@@ -159,7 +160,8 @@ report_limiting <- function(rows, told) {
     tags$p(
       class = "small",
       "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
-      "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a third of them."
+      "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a ",
+      "third of them."
     )
   )
 }

@@ -62,7 +62,7 @@ load_folder <- function(path, metrics, layout) {
   folder <- read_folder(path)
   if (!is.null(layout)) folder$layout <- layout
   captured <- Reduce(union, lapply(folder[c("traces", "sensors")], names))
-  loaded <- lapply(captured, load_pass, folder = folder, metrics = metrics)
+  loaded <- on_all_cores(captured, load_pass, folder = folder, metrics = metrics)
   part <- function(name) do.call(rbind, lapply(loaded, `[[`, name))
   folder$readings <- rbind(
     failed_too(folder$passes, with_pass_columns(folder$passes, part("readings"))),
@@ -79,18 +79,29 @@ load_folder <- function(path, metrics, layout) {
   folder
 }
 
+# Passes are read on their own, so they are shared out where the system can fork.
+on_all_cores <- function(items, f, ...) {
+  cores <- if (.Platform$OS.type == "unix") min(4, parallel::detectCores(), na.rm = TRUE) else 1
+  if (cores < 2 || length(items) < 10) {
+    return(lapply(items, f, ...))
+  }
+  out <- suppressWarnings(parallel::mclapply(items, f, ..., mc.cores = cores))
+  failed <- vapply(out, function(o) is.null(o) || inherits(o, "try-error"), NA)
+  # a worker that was killed gives nothing, and an error of ours must be seen here
+  out[failed] <- lapply(items[failed], f, ...)
+  out
+}
+
 # readings by pass, workload and metric, with what else is known of the pass
 with_pass_columns <- function(passes, readings) {
   if (is.null(readings)) {
     return(NULL)
   }
   at <- match(readings$pass, passes$pass)
-  rows <- cbind(
-    passes[at, setdiff(pass_columns, c("started", "note", "pass", "workload")), drop = FALSE],
-    readings[c("pass", "workload", "metric", "value", "unit", "better")],
-    scale = NA_character_, row.names = NULL
-  )
-  rows[order(at), , drop = FALSE]
+  order <- order(at)
+  readings <- take_rows(readings[c("pass", "workload", "metric", "value", "unit", "better")], order)
+  known <- passes[setdiff(pass_columns, c("started", "note", "pass", "workload"))]
+  list2DF(c(take_rows(known, at[order]), readings, list(scale = rep(NA_character_, nrow(readings)))))
 }
 
 ceilings_of <- function(passes, piles) {
@@ -111,7 +122,7 @@ load_pass <- function(pass, folder, metrics) {
       marks <- if (has("marks")) read_marks(folder$marks[[pass]])
       row <- folder$passes[folder$passes$pass == pass, ]
       about <- about_pass(folder$plan, row, list(
-        frames = if (!is.null(frames)) data.frame(frame_time_ms = frames$frame_time_ms, start_s = frames$time_s),
+        frames = if (!is.null(frames)) list2DF(list(frame_time_ms = frames$frame_time_ms, start_s = frames$time_s)),
         marks = marks, sensors = sensors
       ), metrics)
       gaps <- about$frames$frame_time_ms[about$places$why_not == "gap"]

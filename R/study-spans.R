@@ -48,8 +48,10 @@ span_readings <- function(about, place, inside) {
   values <- numeric()
   series <- about$series
   if (!is.null(frames)) {
-    x <- frames$frame_time_ms[inside]
-    values <- c(frame_summary(x, metrics = about$metrics), held_level(x, about$places$loop[inside]))
+    x <- frames$frame_time_ms
+    if (!all(inside)) x <- x[inside]
+    loop <- if (nrow(about$marks)) about$places$loop[inside]
+    values <- c(frame_summary(x, metrics = about$metrics), held_level(x, loop))
     values <- values[!(is.na(values) & names(values) %in% c("level_held", "slope_per_loop"))]
     if (!is.null(series)) series <- series_within(series, frames$start_s[inside], x)
   }
@@ -84,6 +86,9 @@ asked_clock <- function(about) {
 }
 
 each_segment <- function(about, of) {
+  if (!nrow(about$marks)) {
+    return(NULL)
+  }
   segments <- unique(stats::na.omit(about$places$segment))
   do.call(rbind, lapply(segments, function(segment) {
     inside <- about$places$counts & about$places$segment %in% segment

@@ -47,7 +47,10 @@ part_of_name <- function(name, quantity) {
   says <- function(pattern) grepl(pattern, name, ignore.case = TRUE, perl = TRUE)
   core <- regmatches(name, regexec("core[ #_]*([0-9]+)", name, ignore.case = TRUE))[[1]]
   if (says("vram|graphics mem|gpu mem|video mem")) {
-    return(if (says("total|size")) "graphics total" else if (quantity == "clock") "memory of graphics" else "graphics used")
+    if (quantity == "clock") {
+      return("vram")
+    }
+    return(if (says("total|size")) "graphics total" else "graphics used")
   }
   if (says("gpu|graphics")) {
     return("graphics")

@@ -22,11 +22,10 @@ frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 
     n <- length(start_s)
     why_not <- rep("", n)
     why_not[gap] <- "gap"
-    return(data.frame(
-      counts = !gap, why_not = why_not, segment = rep(NA_character_, n), arm = rep(NA_character_, n),
-      flip = integer(n),
-      loop = integer(n)
-    ))
+    none <- rep(NA_character_, n)
+    return(list2DF(list(
+      counts = !gap, why_not = why_not, segment = none, arm = none, flip = integer(n), loop = integer(n)
+    )))
   }
   marks <- marks[order(marks$time_s), , drop = FALSE]
   last_of <- function(words) {
@@ -55,20 +54,22 @@ frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 
 #' @return Named numeric: `level_held` (percent), `slope_per_loop` (percent a
 #'   loop, least squares on the logarithm of each loop's rate; `NA` under three loops).
 #' @noRd
-held_level <- function(frame_time_ms, loop = integer()) {
-  part <- (cumsum(frame_time_ms) - frame_time_ms / 2) / sum(frame_time_ms)
-  rate <- function(x) length(x) / sum(x)
-  quarters <- length(frame_time_ms) >= 8 && any(part < 0.25) && any(part >= 0.75)
-  loops <- split(frame_time_ms[loop > 0], loop[loop > 0])
+held_level <- function(frame_time_ms, loop = NULL) {
+  at <- cumsum(frame_time_ms)
+  n <- length(at)
+  total <- at[n]
+  first <- findInterval(0.25 * total, at)
+  third <- findInterval(0.75 * total, at)
+  quarters <- n >= 8 && first > 0 && third > 0 && third < n
   c(
-    level_held = if (quarters) 100 * rate(frame_time_ms[part >= 0.75]) / rate(frame_time_ms[part < 0.25]) else NA_real_,
-    slope_per_loop = if (length(loops) >= 3) {
-      y <- log(vapply(loops, rate, 1))
-      100 * expm1(stats::cov(seq_along(y), y) / stats::var(seq_along(y)))
-    } else {
-      NA_real_
-    }
+    level_held = if (quarters) 100 * ((n - third) / (total - at[third])) / (first / at[first]) else NA_real_,
+    slope_per_loop = if (any(loop > 0)) loop_slope(frame_time_ms[loop > 0], loop[loop > 0]) else NA_real_
   )
+}
+
+loop_slope <- function(frame_time_ms, loop) {
+  y <- vapply(split(frame_time_ms, loop), function(x) log(length(x) / sum(x)), 1)
+  if (length(y) < 3) NA_real_ else 100 * expm1(stats::cov(seq_along(y), y) / stats::var(seq_along(y)))
 }
 
 #' Segments that a toggled pass falls into: one per flip, in the order flipped

@@ -38,4 +38,7 @@ show_suffix <- function(scale, unit) {
 #' @noRd
 plain_text <- function(x) gsub("[[:cntrl:]]", "?", as.character(x))
 
+# rows by index, without the row names that data frames make up for repeated ones
+take_rows <- function(table, at) list2DF(lapply(table, `[`, at))
+
 empty_to <- function(x, other) if (is.null(x) || !length(x)) other else x

@@ -61,9 +61,9 @@ limit_of <- function(..., held = FALSE) {
 }
 
 test_that("the limiting part follows from the evidence, and nothing is made up where sensors are missing", {
-  busy <- function(graphics, all, core) list(
-    `load graphics [%]` = graphics, `load processor [%]` = all, `load core 0 [%]` = core
-  )
+  busy <- function(graphics, all, core) {
+    list(`load graphics [%]` = graphics, `load processor [%]` = all, `load core 0 [%]` = core)
+  }
   part <- function(...) do.call(limit_of, list(...))$limiting
   expect_identical(do.call(limit_of, busy(98, 40, 70))$limiting, "graphics")
   expect_identical(do.call(limit_of, busy(60, 95, 99))$limiting, "processor")

@@ -7,7 +7,10 @@ at <- function(text, zone = "UTC") as.numeric(as.POSIXct(text, tz = zone))
 
 test_that("units stand in headings or in cells, and parts are told by the trade's words", {
   log <- read_sensors(log_of(
-    "Time;CPU clock [GHz];CPU core #3 load (%);GPU temp (\u00b0F);VRAM used (GiB);Board power;Fan (RPM);Battery charge (%);Comment",
+    paste0(
+      "Time;CPU clock [GHz];CPU core #3 load (%);GPU temp (\u00b0F);VRAM used (GiB);Board power;Fan (RPM);",
+      "Battery charge (%);Comment"
+    ),
     "0;4,2;55;212;2;65 W;1200;80;x", "0,5;4,1;60;32;3;70 W;1250;79;y"
   ))
   expect_identical(attr(log, "absolute"), FALSE)

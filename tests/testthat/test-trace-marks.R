@@ -43,7 +43,8 @@ test_that("a level that sinks loop by loop is told as it was put in", {
 
 test_that("a toggled session becomes passes of one boot in the order flipped, and is weighed", {
   writes <- paste(
-    "exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3; for k in 1 2 3 4; do for a in 2 1; do echo arm $a Hz >&3;",
+    "exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3;",
+    "for k in 1 2 3 4; do for a in 2 1; do echo arm $a Hz >&3;",
     "for i in $(seq 1 300); do echo frame 1$a.$((RANDOM % 9 + k)) >&3; done; done; done"
   )
   folder <- local_plan(
