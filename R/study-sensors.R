@@ -32,27 +32,31 @@ sensor_columns_of <- function(path) {
 #'   seen`, or `unknown` where the load of processor or graphics has no sensor. A
 #'   pass is given the part that limits most of its seconds, if that is a third of them.
 #' @param study A study from [read_study()].
+#' @param by `"pass"`, or `"second"` for every second of the passes that have sensors.
 #' @return A data frame, one row per counted pass that has frames or sensors: `pass`,
-#'   `workload`, `arm`, `limiting`, `share` (percent of its seconds), `evidence`.
+#'   `workload`, `arm`, `limiting`, `share` (percent of its seconds), `evidence`. By second:
+#'   `pass`, `workload`, `arm`, `second`, `limiting` and the series that were looked at.
 #' @export
 #' @examples
 #' head(limiting_table(read_study(demo_study())), 3)
-limiting_table <- function(study) {
+limiting_table <- function(study, by = "pass") {
   checkmate::assert_class(study, "honestmargin_study")
+  checkmate::assert_choice(by, c("pass", "second"))
   passes <- study$passes[study$passes$role == "counted" & study$passes$outcome %in% c("ok", "artefact"), , drop = FALSE]
   passes <- passes[passes$pass %in% c(names(study$traces), names(study$sensors)), , drop = FALSE]
-  rows <- lapply(seq_len(nrow(passes)), function(i) {
-    p <- passes[i, ]
-    held <- study$ceilings$limit_ms[study$ceilings$workload == p$workload & study$ceilings$arm == p$arm]
-    sensors <- study_sensors(study, p$pass)
-    cbind(
-      p[c("pass", "workload", "arm")],
-      limiting_part(if (!is.null(sensors)) sensor_series(sensors), length(held) > 0, 1000 / empty_to(held, NA)[1])
-    )
-  })
-  out <- do.call(rbind, rows)
-  rownames(out) <- NULL
-  out
+  rows <- lapply(seq_len(nrow(passes)), function(i) limiting_rows(study, passes[i, ], by))
+  as.data.frame(data.table::rbindlist(rows, fill = TRUE))
+}
+
+limiting_rows <- function(study, pass, by) {
+  sensors <- study_sensors(study, pass$pass)
+  series <- if (!is.null(sensors)) sensor_series(sensors)
+  about <- as.list(pass[c("pass", "workload", "arm")])
+  if (by == "second") {
+    return(if (!is.null(series)) data.frame(about, limiting_by_second(series)))
+  }
+  held <- study$ceilings$limit_ms[study$ceilings$workload == pass$workload & study$ceilings$arm == pass$arm]
+  data.frame(about, limiting_part(series, length(held) > 0, 1000 / empty_to(held, NA)[1]))
 }
 
 #' The limiting part of each arm, for tellers

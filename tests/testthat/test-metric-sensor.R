@@ -102,4 +102,8 @@ test_that("the demo study says what limited each arm", {
   ))
   expect_identical(at("tunnel", "125"), "limiter")
   expect_identical(at("pebblemark", "2000"), "processor")
+  second <- limiting_table(read_study(demo_study()), by = "second")
+  busy <- second[second$workload == "harbour" & second$arm == "2000", ]
+  expect_gt(mean(busy$limiting == "one thread"), 0.95)
+  expect_true(all(busy$busiest_core_load[busy$limiting == "one thread"] >= 90))
 })
