@@ -11,18 +11,9 @@ layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_line
 #' @return The list, checked.
 #' @noRd
 read_layout <- function(layout) {
-  source <- "layout"
-  if (is.character(layout)) {
-    source <- layout
-    layout <- parse_yaml_file(layout, "layout file")$value
-  }
-  unknown <- setdiff(names(layout), layout_keys)
-  if (!is.list(layout) || is.null(names(layout)) || length(unknown)) {
-    abort_input(
-      paste0("unknown layout key '", empty_to(unknown, "")[1], "'"), source,
-      did_you_mean(empty_to(unknown, "")[1], layout_keys)
-    )
-  }
+  given <- layout_given(layout, layout_keys)
+  layout <- given$layout
+  source <- given$source
   allowed <- list(
     holds = c("durations", "timestamps"), unit = names(layout_units),
     delimiter = c(names(delimiters), "none"), decimal = c("point", "comma")
@@ -44,6 +35,25 @@ read_layout <- function(layout) {
     abort_input("header_lines is not a whole number", source, "give the number of lines before the first frame")
   }
   layout
+}
+
+#' A layout as a list, from a list or a YAML file, with no key that is not known
+#' @return A list: `layout`, `source` (for messages).
+#' @noRd
+layout_given <- function(layout, keys) {
+  source <- "layout"
+  if (is.character(layout)) {
+    source <- layout
+    layout <- parse_yaml_file(layout, "layout file")$value
+  }
+  unknown <- setdiff(names(layout), keys)
+  if (!is.list(layout) || is.null(names(layout)) || length(unknown)) {
+    abort_input(
+      paste0("unknown layout key '", empty_to(unknown, "")[1], "'"), source,
+      did_you_mean(empty_to(unknown, "")[1], keys)
+    )
+  }
+  list(layout = layout, source = source)
 }
 
 #' Complete a layout from the file: the tester's words first, the values for the rest

@@ -1,6 +1,6 @@
 # Sensor logs that other programs wrote: delimited text with a time column.
 
-sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sensors", "skip")
+sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sensors")
 
 #' Read a sensor log
 #'
@@ -38,7 +38,7 @@ read_sensors <- function(path, layout = NULL, offset = NULL) {
   cells <- cells[!(cells[[1]] %in% headings[1]), , drop = FALSE]
   at <- time_columns(layout, headings, cells, path)
   times <- log_times(cells, at, layout, path)
-  sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, table$decimal, path)
+  sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, decimal_of(cells, table$decimal), path)
   out <- cbind(time_s = times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0))), sensors$values)
   out <- out[is.finite(out$time_s) & !duplicated(out$time_s), , drop = FALSE]
   rownames(out) <- NULL
@@ -49,20 +49,16 @@ read_sensors <- function(path, layout = NULL, offset = NULL) {
 }
 
 read_sensor_layout <- function(layout) {
-  source <- "layout"
-  if (is.character(layout)) {
-    source <- layout
-    layout <- parse_yaml_file(layout, "layout file")$value
+  if (is.null(layout)) {
+    return(list())
   }
-  unknown <- setdiff(names(layout), sensor_layout_keys)
-  if (length(unknown)) {
-    abort_input(paste0("unknown layout key '", unknown[1], "'"), source, did_you_mean(unknown[1], sensor_layout_keys))
-  }
+  given <- layout_given(layout, sensor_layout_keys)
+  layout <- given$layout
   for (name in names(layout$sensors)) {
     quantity <- if (is.list(layout$sensors[[name]])) layout$sensors[[name]]$quantity
     if (!is.null(quantity) && !quantity %in% sensor_quantities) {
       abort_input(
-        paste0("'", quantity, "' is no quantity"), c(source, name), did_you_mean(quantity, sensor_quantities)
+        paste0("'", quantity, "' is no quantity"), c(given$source, name), did_you_mean(quantity, sensor_quantities)
       )
     }
   }
@@ -78,12 +74,22 @@ time_columns <- function(layout, headings, cells, path) {
     }
     return(at)
   }
-  word <- which(grepl("time|date|elapsed|seconds", headings, ignore.case = TRUE))
-  if (!length(word)) {
+  kind <- vapply(headings, function(h) time_kind(utils::head(cells[[h]], 50)), "")
+  date <- which(kind == "date")
+  clock <- which(kind == "clock")
+  found <- if (any(kind == "stamp")) {
+    which(kind == "stamp")[1]
+  } else if (length(clock)) {
+    c(date[seq_len(min(1, length(date)))], clock[1])
+  } else {
+    # plain seconds: what is called so, else a first column that only rises
+    word <- which(grepl("time|elapsed|second", headings, ignore.case = TRUE))
+    c(word[kind[word] == "rising"], if (kind[1] == "rising") 1L, word)[1]
+  }
+  if (!length(found) || anyNA(found)) {
     abort_input("no time column", path, "name it in a layout, time: HEADING")
   }
-  date <- word[tolower(headings[word]) %in% c("date", "day")]
-  if (length(date)) c(date[1], setdiff(word, date)[1]) else word[1]
+  unname(found)
 }
 
 log_times <- function(cells, at, layout, path) {
@@ -146,11 +152,20 @@ sensor_columns <- function(cells, headings, layout, decimal, path) {
   )
 }
 
+# Columns parted by semicolons may hold either mark; one "60,5" settles it for all,
+# so that "4.200" beside it is four thousand.
+decimal_of <- function(cells, possible) {
+  some <- unlist(utils::head(cells, 200), use.names = FALSE)
+  if (possible == "comma" && any(grepl("^[-+]?[0-9.]*[0-9],[0-9]+( ?[^0-9,.]+)?$", some))) "comma" else "point"
+}
+
 # the unit may stand behind each number; what is no number is a gap
 sensor_numbers <- function(text, decimal) {
-  plain <- suppressWarnings(as.numeric(text))
-  if (!anyNA(plain[!is.na(text)])) {
-    return(plain)
+  if (decimal == "point") {
+    plain <- suppressWarnings(as.numeric(text))
+    if (!anyNA(plain[!is.na(text)])) {
+      return(plain)
+    }
   }
   bare <- trimws(sub("[^0-9]*$", "", text))
   parsed <- parse_typed_numbers(bare, decimal)

@@ -17,6 +17,8 @@ keep_capture <- function(folder, plan, pass, captured) {
   )
   out$traces <- rbind(
     if (!is.null(frames)) store_trace(folder, pass$pass, "frames", frames_to_store(frames, captured)),
+    # all windows of a program that had several: only one of them is read
+    if (!is.null(captured$windows)) store_trace(folder, pass$pass, "windows", captured$windows),
     if (nrow(marks)) store_trace(folder, pass$pass, "marks", marks),
     if (!is.null(captured$sensors)) store_trace(folder, pass$pass, "sensors", captured$sensors)
   )
@@ -27,6 +29,7 @@ keep_capture <- function(folder, plan, pass, captured) {
   if (!is.null(places)) out$notes <- c(out$notes, left_out_words(frames, places))
   if (!is.null(workload$toggle) && any(places$flip > 0)) {
     out$parts <- toggled_passes(about)
+    out$notes <- c(out$notes, strange_flips(about))
     return(out)
   }
   c(out, pass_readings(about))

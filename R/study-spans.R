@@ -100,25 +100,35 @@ each_segment <- function(about, of) {
 # flips a block.
 toggled_passes <- function(about) {
   parts <- toggled_parts(about$places)
-  known <- plan_arms(about$plan)
-  rows <- lapply(seq_len(nrow(parts)), function(k) {
+  arms <- flipped_arms(about, parts$arm)
+  rows <- lapply(which(!is.na(arms)), function(k) {
     inside <- about$places$counts & about$places$flip == parts$flip[k]
-    unit <- empty_to(about$plan$setting$unit, "")
-    # "arm 1000 Hz" and "arm 1000" are the same
-    arm <- if (parts$arm[k] %in% known) parts$arm[k] else trimws(sub(
-      paste0("\\Q", unit, "\\E$"), "", parts$arm[k], perl = TRUE
-    ))
-    if (!any(inside) || !arm %in% known) {
+    if (!any(inside)) {
       return(NULL)
     }
     one <- about
     one$pass$pass <- paste0(about$pass$pass, ".", k)
     x <- about$frames$frame_time_ms[inside]
     list(
-      pass = one$pass$pass, arm = arm, block = paste0(about$pass$block, ".", parts$block[k]), seconds = sum(x) / 1000,
+      pass = one$pass$pass, arm = arms[k], block = paste0(about$pass$block, ".", parts$block[k]),
+      seconds = sum(x) / 1000,
       readings = span_readings(one, about$pass$workload, inside),
       pile = data.frame(pass = one$pass$pass, t(pile_of_pass(x)))
     )
   })
   Filter(length, rows)
+}
+
+# "arm 1000 Hz" and "arm 1000" are the same; `NA` for what is no arm
+flipped_arms <- function(about, told) {
+  known <- plan_arms(about$plan)
+  unit <- empty_to(about$plan$setting$unit, "")
+  bare <- ifelse(nzchar(unit) & endsWith(told, unit), trimws(substr(told, 1, nchar(told) - nchar(unit))), told)
+  ifelse(told %in% known, told, ifelse(bare %in% known, bare, NA_character_))
+}
+
+strange_flips <- function(about) {
+  told <- toggled_parts(about$places)$arm
+  strange <- unique(told[is.na(flipped_arms(about, told))])
+  if (length(strange)) paste0("flips to ", some_of(strange), " are left out: none of the arms")
 }

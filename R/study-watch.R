@@ -77,7 +77,7 @@ probed_frames <- function(watch) {
   }
   found$frames$start_s <- found$frames$start_s - watch$started_s
   others <- found$windows$presented[-1]
-  list(frames = found$frames, notes = c(
+  list(frames = found$frames, windows = if (length(others)) notes, notes = c(
     if (length(others)) {
       paste0("the window with most frames is taken (", found$presented, "; others ", some_of(others), ")")
     },

@@ -73,7 +73,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     primary = check_metrics(primary, readings, "primary", plan_primary(plan)),
     ceilings = if (!ignore_ceiling) study$ceilings,
     anchors = plan_anchors(plan), segments = plan_segments(plan),
-    beside = setdiff(sensor_metric_ids, names(plan_worth(plan)))
+    beside = if (!is.null(plan)) sensor_metric_ids
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
   weighed <- weigh_cells(readings, how)

@@ -44,6 +44,32 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
   list(seconds = at - ifelse(zoned, shift, 0), absolute = TRUE, bad = integer(), forms = fits, form = fits[1])
 }
 
+#' What kind of times a column may hold, by its cells
+#' @return `stamp` (date and time), `clock`, `date`, `rising` (numbers), or empty.
+#' @noRd
+time_kind <- function(text) {
+  text <- trimws(text[!is.na(text) & nzchar(text)])
+  if (!length(text)) {
+    return("")
+  }
+  number <- suppressWarnings(as.numeric(sub(",", ".", text, fixed = TRUE)))
+  if (all(is.finite(number))) {
+    return(if (all(diff(number) > 0)) "rising" else "")
+  }
+  if (all(grepl("^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.,][0-9]+)?$", text))) {
+    return("clock")
+  }
+  # a repeated heading or a broken line must not hide it
+  usual <- function(ok) mean(ok) > 0.8
+  if (usual(grepl("[0-9]:[0-9]{2}", text)) && usual(grepl("[0-9]{2}[-./ ][0-9A-Za-z]|T[0-9]", text))) {
+    return("stamp")
+  }
+  if (usual(grepl("^([0-9]{4}[-/.][0-9]{1,2}[-/.][0-9]{1,2}|[0-9]{1,2}[-/.][0-9]{1,2}[-/.][0-9]{2,4})$", text))) {
+    return("date")
+  }
+  ""
+}
+
 zone_seconds <- function(suffix) {
   digits <- gsub("[^0-9]", "", suffix)
   size <- 3600 * as.numeric(substr(digits, 1, 2)) + 60 * as.numeric(substr(digits, 3, 4))

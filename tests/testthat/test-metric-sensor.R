@@ -54,6 +54,11 @@ test_that("sensors are recorded for all, judged only where they are named", {
   named <- weigh(study, primary = c("fps_avg", "graphics_power_mean"))
   expect_identical(unique(named$role[named$metric == "graphics_power_mean"]), "primary")
   expect_false(any(verdicts$metric == "graphics_load_mean"))
+  # in a table that somebody typed every metric is primary
+  typed <- data.frame(
+    arm = rep(c("a", "b"), 4), metric = "processor_power_mean", value = c(50, 48, 51, 47, 50, 48, 52, 47)
+  )
+  expect_identical(weigh(typed, baseline = "a")$role, "primary")
 })
 
 limit_of <- function(..., held = FALSE) {

@@ -55,6 +55,16 @@ test_that("times are read in many forms, and never guessed where two are possibl
   expect_message_of(times("soon", "later"), "honestmargin_error_input", "'soon' is not a time")
   separate <- read_sensors(log_of("Date,Time,Clock [MHz]", "2026-03-14,18:00:01,1", "2026-03-14,18:00:02,2"), utc)
   expect_equal(separate$time_s, at("2026-03-14 18:00:00") + 1:2)
+  # the cells tell, in whatever language the heading is
+  german <- read_sensors(
+    log_of(
+      "Datum;Uhrzeit;Takt [MHz];W\u00e4rme [C]", "14.03.2026;18:00:01,5;4.200;60,5",
+      "14.03.2026;18:00:02,5;4.210;61,0"
+    ),
+    utc
+  )
+  expect_equal(german$time_s, at("2026-03-14 18:00:00") + c(1.5, 2.5))
+  expect_equal(german[["clock Takt [MHz]"]], c(4200, 4210))
 })
 
 test_that("a layout maps sensors, with factors for values that are shown at half", {
@@ -71,7 +81,7 @@ test_that("a layout maps sensors, with factors for values that are shown at half
   )
   wrong <- list(time = "t", sensors = list(a = list(quantity = "heat")))
   expect_message_of(read_sensors(log_of("t,a", "1,2"), wrong), "honestmargin_error_input", "'heat' is no quantity")
-  expect_message_of(read_sensors(log_of("t,a", "1,2", "3,4")), "honestmargin_error_input", "no time column")
+  expect_message_of(read_sensors(log_of("t,a", "3,2", "1,4")), "honestmargin_error_input", "no time column")
   expect_message_of(read_sensors(log_of("time,a", "1,2", "3,4")), "honestmargin_error_input", "no sensor")
   # gaps, a repeated heading in the middle, a byte-order mark
   gaps <- read_sensors(log_of("\ufefftime,CPU (W)", "1,10", "2,", "time,CPU (W)", "3,n/a", "4,12"))
