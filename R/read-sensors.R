@@ -27,7 +27,9 @@ sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sens
 #' @export
 #' @examples
 #' log <- tempfile(fileext = ".csv")
-#' writeLines(c("Time,CPU clock [GHz],CPU (C)", "2026-03-14 18:00:00.2,4.2,61", "2026-03-14 18:00:01.2,4.1,63"), log)
+#' writeLines(c(
+#'   "Time,CPU clock [GHz],CPU (C)", "2026-03-14 18:00:00.2,4.2,61", "2026-03-14 18:00:01.2,4.1,63"
+#' ), log)
 #' read_sensors(log)
 read_sensors <- function(path, layout = NULL, offset = NULL) {
   layout <- read_sensor_layout(layout)

@@ -62,7 +62,7 @@ load_folder <- function(path, metrics, layout) {
   folder <- read_folder(path)
   if (!is.null(layout)) folder$layout <- layout
   captured <- Reduce(union, lapply(folder[c("traces", "sensors")], names))
-  loaded <- on_all_cores(captured, load_pass, folder = folder, metrics = metrics)
+  loaded <- lapply(captured, load_pass, folder = folder, metrics = metrics)
   part <- function(name) do.call(rbind, lapply(loaded, `[[`, name))
   folder$readings <- rbind(
     failed_too(folder$passes, with_pass_columns(folder$passes, part("readings"))),
@@ -77,19 +77,6 @@ load_folder <- function(path, metrics, layout) {
     do.call(bind_findings, lapply(loaded, `[[`, "findings")), attr(folder$scores, "findings")
   )
   folder
-}
-
-# Passes are read on their own, so they are shared out where the system can fork.
-on_all_cores <- function(items, f, ...) {
-  cores <- if (.Platform$OS.type == "unix") min(4, parallel::detectCores(), na.rm = TRUE) else 1
-  if (cores < 2 || length(items) < 10) {
-    return(lapply(items, f, ...))
-  }
-  out <- suppressWarnings(parallel::mclapply(items, f, ..., mc.cores = cores))
-  failed <- vapply(out, function(o) is.null(o) || inherits(o, "try-error"), NA)
-  # a worker that was killed gives nothing, and an error of ours must be seen here
-  out[failed] <- lapply(items[failed], f, ...)
-  out
 }
 
 # readings by pass, workload and metric, with what else is known of the pass

@@ -29,7 +29,7 @@ about_pass <- function(plan, pass, captured, metrics = list()) {
 #' @noRd
 pass_readings <- function(about) {
   whole <- about$pass$workload
-  counts <- if (is.null(about$places)) TRUE else about$places$counts
+  counts <- if (is.null(about$places)) TRUE else about$places$counts # TRUE: all of them
   readings <- rbind(span_readings(about, whole, counts), each_segment(about, span_readings))
   list(
     readings = readings,
@@ -48,22 +48,22 @@ span_readings <- function(about, place, inside) {
   values <- numeric()
   series <- about$series
   if (!is.null(frames)) {
-    x <- frames$frame_time_ms
-    if (!all(inside)) x <- x[inside]
+    x <- if (isTRUE(inside)) frames$frame_time_ms else frames$frame_time_ms[inside]
     loop <- if (nrow(about$marks)) about$places$loop[inside]
-    values <- c(frame_summary(x, metrics = about$metrics), held_level(x, loop))
-    values <- values[!(is.na(values) & names(values) %in% c("level_held", "slope_per_loop"))]
+    held <- held_level(x, loop)
+    values <- c(frame_summary(x, metrics = about$metrics), held[!is.na(held)])
     if (!is.null(series)) series <- series_within(series, frames$start_s[inside], x)
   }
   if (!is.null(series)) {
-    shown <- if (is.null(frames)) 0 else sum(inside)
+    shown <- if (is.null(frames)) 0 else length(x)
     values <- c(values, sensor_readings(series, shown, asked_clock(about), about$plan$sensors$limits))
   }
   if (length(values)) {
-    data.frame(
-      pass = about$pass$pass, workload = place, metric = names(values), value = unname(values),
-      unit = NA_character_, better = NA_character_
-    )
+    n <- length(values)
+    list2DF(list(
+      pass = rep(about$pass$pass, n), workload = rep(place, n), metric = names(values), value = unname(values),
+      unit = rep(NA_character_, n), better = rep(NA_character_, n)
+    ))
   }
 }
 

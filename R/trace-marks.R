@@ -12,20 +12,15 @@ no_marks <- function() data.frame(time_s = numeric(), word = character(), value 
 #' @param settle_s Seconds after a flip of the setting that do not count.
 #' @param gap_s A frame at least this long is a gap (a hidden window, a loading
 #'   screen), no frame.
-#' @return Data frame, one row per frame: `counts`, `why_not` (`pause`, `gap`,
+#' @return `NULL` where every frame counts and nothing is marked; else a data frame, one
+#'   row per frame: `counts`, `why_not` (`pause`, `gap`,
 #'   `settling`, or empty), `segment`, `arm`, `flip` and `loop` (how many there
 #'   were so far).
 #' @noRd
 frame_places <- function(start_s, frame_time_ms, marks = no_marks(), settle_s = 0, gap_s = 5) {
   gap <- frame_time_ms >= 1000 * gap_s
-  if (!nrow(marks)) {
-    n <- length(start_s)
-    why_not <- rep("", n)
-    why_not[gap] <- "gap"
-    none <- rep(NA_character_, n)
-    return(list2DF(list(
-      counts = !gap, why_not = why_not, segment = none, arm = none, flip = integer(n), loop = integer(n)
-    )))
+  if (!nrow(marks) && !any(gap)) {
+    return(NULL)
   }
   marks <- marks[order(marks$time_s), , drop = FALSE]
   last_of <- function(words) {

@@ -1,11 +1,15 @@
-# Puts the package's own library and the helpers of a pass (Linux) in their places.
+# Puts the package's own library in its place, and builds the helpers of a pass (Linux)
+# beside it: nothing of theirs is left among the sources.
 libs <- file.path(R_PACKAGE_DIR, paste0("libs", R_ARCH))
 dir.create(libs, recursive = TRUE, showWarnings = FALSE)
 file.copy(Sys.glob(paste0("*", SHLIB_EXT)), libs, overwrite = TRUE)
-made <- file.path("helpers", c("probe.so", "recorder"))
-made <- made[file.exists(made)]
-if (length(made)) {
+if (file.exists("symbols.rds")) file.copy("symbols.rds", libs, overwrite = TRUE)
+if (identical(Sys.info()[["sysname"]], "Linux")) {
   helpers <- file.path(R_PACKAGE_DIR, "helpers")
   dir.create(helpers, recursive = TRUE, showWarnings = FALSE)
-  file.copy(c(made, file.path("helpers", "probe_layer.json")), helpers, overwrite = TRUE, copy.mode = TRUE)
+  compiler <- system2(file.path(R.home("bin"), "R"), c("CMD", "config", "CC"), stdout = TRUE)
+  built <- system2("sh", c("helpers/build.sh", shQuote(compiler), shQuote(normalizePath(helpers))))
+  # without them studies still run; what needs them says so
+  if (built != 0) message("the frame probe and the recorder could not be built")
+  file.copy(file.path("helpers", "probe_layer.json"), helpers, overwrite = TRUE)
 }

@@ -3,7 +3,7 @@
 
 sources <- list.files(c("R", "src", "inst", "exec", "man"), recursive = TRUE, full.names = TRUE)
 sources <- c(
-  "DESCRIPTION", "NAMESPACE", grep("[.](o|so|dll)$|helpers/recorder$", sources, value = TRUE, invert = TRUE)
+  "DESCRIPTION", "NAMESPACE", grep("[.](o|so|dll)$", sources, value = TRUE, invert = TRUE)
 )
 # the R version belongs to it: compiled code of one R need not load in another
 state <- c(unname(tools::md5sum(sources)), R.version.string, getwd())

@@ -26,8 +26,8 @@ terminal() {
     sleep $2; import -window root '$work/$1.png'; kill \$!" 2>/dev/null
   convert "$work/$1.png" -trim +repage -bordercolor white -border 8 "$out/$1.png"
 }
-terminal terminal 4 "printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh $study | head -38"
-terminal plan 3 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
+terminal terminal 15 "printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh $study | head -37"
+terminal plan 6 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
 
 # a study that runs, caught in the middle
 mkdir "$work/dial"
