@@ -4,56 +4,51 @@ limiting_parts <- c("limiter", "heat", "power", "graphics memory", "graphics", "
 
 #' The limiting part of each second of a pass
 #'
-#' Rules, the first that fits: heat: the counter of throttles rose, or the
-#' temperature is within 3 degrees of its highest and that is at least 90 while the clock is under
-#' 95 % of its best second; power: within 3 % of the power limit with the clock
-#' under 97 % of its best; graphics memory: 97 % of it in use; graphics: load 95 %
-#' or more; processor: load of all cores 90 % or more; one thread: the busiest core at
-#' 90 % or more while the graphics part is not busy. The pass as a whole is held by a limiter when the frame
-#' times say so (`find_ceilings()`), since no sensor shows that.
+#' The rules stand in [limiting_table()]. The pass as a whole is held by a limiter when
+#' the frame times say so (`find_ceilings()`), since no sensor shows that.
 #'
 #' @param series From `sensor_series()`.
 #' @return Data frame: `second`, `limiting` (one of `limiting_parts` but `limiter`,
 #'   or `unknown`), and the series that were looked at.
 #' @noRd
 limiting_by_second <- function(series) {
-  names <- setdiff(intersect(names(series), c(names(sensor_kinds), limit_series)), c("swap_used", "fan_speed"))
-  second <- floor(series$time_s - min(series$time_s))
-  per <- as.data.frame(lapply(series[names], function(v) {
-    as.numeric(tapply(v, second, function(x) if (any(is.finite(x))) mean(x, na.rm = TRUE) else NA_real_))
-  }))
-  if (!length(names)) per <- data.frame(row.names = seq_along(unique(second)))
-  has <- function(name) !is.null(per[[name]])
-  at_least <- function(name, level) if (has(name)) per[[name]] >= level & !is.na(per[[name]]) else rep(FALSE, nrow(per))
-  slowed <- function(share) {
-    if (!has("processor_clock")) {
-      return(rep(FALSE, nrow(per)))
-    }
-    per$processor_clock < share * suppressWarnings(max(
-      per$processor_clock, na.rm = TRUE
-    )) & !is.na(per$processor_clock)
-  }
-  hottest <- if (has("processor_temperature")) suppressWarnings(max(
-    per$processor_temperature, na.rm = TRUE
-  )) else -Inf
-  throttled <- has("throttles") & c(FALSE, diff(empty_to(per$throttles, rep(0, nrow(per)))) > 0) %in% TRUE
-  hot <- throttled | (hottest >= 90 & at_least("processor_temperature", hottest - 3) & slowed(0.95))
-  capped <- function(who) {
-    has(paste0(who, "_power")) & has(paste0(who, "_limit")) &
-      at_least(paste0(who, "_power"), 0.97 * empty_to(per[[paste0(who, "_limit")]], Inf))
-  }
-  full <- has("graphics_memory") & has("graphics_memory_total") &
-    at_least("graphics_memory", 0.97 * empty_to(per$graphics_memory_total, Inf))
-  graphics <- at_least("graphics_load", 95)
-  limiting <- ifelse(hot, "heat", ifelse((capped("processor") & slowed(0.97)) | capped("graphics"), "power",
-    ifelse(full, "graphics memory", ifelse(graphics, "graphics", ifelse(at_least("processor_load", 90), "processor",
-      ifelse(at_least("busiest_core_load", 90), "one thread", "none seen")
-    )))
-  ))
+  per <- second_means(series)
+  tests <- limit_tests(per)
+  limiting <- rep("none seen", nrow(per))
+  for (part in rev(names(tests))) limiting[tests[[part]]] <- part
   # nothing seen counts only where the two loads could be seen
-  blind <- !has("processor_load") | !has("graphics_load")
-  limiting[limiting == "none seen" & blind] <- "unknown"
-  cbind(second = sort(unique(second)), limiting = limiting, per)
+  blind <- is.null(per$processor_load) || is.null(per$graphics_load)
+  if (blind) limiting[limiting == "none seen"] <- "unknown"
+  cbind(per["second"], limiting = limiting, per[setdiff(names(per), "second")])
+}
+
+second_means <- function(series) {
+  second <- floor(series$time_s - min(series$time_s))
+  shown <- setdiff(intersect(names(series), c(names(sensor_kinds), limit_series)), c("swap_used", "fan_speed"))
+  means <- lapply(series[shown], function(v) {
+    as.numeric(tapply(v, second, function(x) if (any(is.finite(x))) mean(x, na.rm = TRUE) else NA_real_))
+  })
+  list2DF(c(list(second = sort(unique(second))), means))
+}
+
+# For each part, in which seconds it was at its limit; the gravest first.
+limit_tests <- function(per) {
+  value <- function(name) if (is.null(per[[name]])) rep(NA_real_, nrow(per)) else per[[name]]
+  yes <- function(test) test & !is.na(test)
+  best <- function(v) if (any(is.finite(v))) max(v, na.rm = TRUE) else NA_real_
+  at_least <- function(name, level) yes(value(name) >= level)
+  clock <- value("processor_clock")
+  slowed <- function(share) yes(clock < share * best(clock))
+  heat <- value("processor_temperature")
+  list(
+    heat = yes(c(FALSE, diff(value("throttles")) > 0)) | (yes(heat >= pmax(90, best(heat) - 3)) & slowed(0.95)),
+    power = (at_least("processor_power", 0.97 * value("processor_limit")) & slowed(0.97)) |
+      at_least("graphics_power", 0.97 * value("graphics_limit")),
+    `graphics memory` = at_least("graphics_memory", 0.97 * value("graphics_memory_total")),
+    graphics = at_least("graphics_load", 95),
+    processor = at_least("processor_load", 90),
+    `one thread` = at_least("busiest_core_load", 90)
+  )
 }
 
 limit_series <- c("graphics_memory_total", "processor_limit", "graphics_limit", "throttles")

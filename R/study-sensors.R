@@ -24,8 +24,8 @@ sensor_columns_of <- function(path) {
 #' rules. Frame times that pile up at a limit tell a limiter, which no sensor shows.
 #'
 #' @section Rules: the first that fits a second: `heat` (the counter of throttles
-#'   rose, or the highest temperature of the pass is 90 C or more, this second
-#'   within 3 degrees of it, and the clock under 95 % of its best), `power` (within 3 % of
+#'   rose, or the temperature is 90 C or more and within 3 degrees of its highest in
+#'   the pass, and the clock under 95 % of its best), `power` (within 3 % of
 #'   the power limit; for a processor with the clock under 97 % of its best), `graphics
 #'   memory` (97 % in use), `graphics` (load 95 % or more), `processor` (all cores
 #'   together 90 % or more), `one thread` (busiest core 90 % or more), else `none
@@ -55,7 +55,9 @@ limiting_rows <- function(study, pass, by) {
   if (by == "second") {
     return(if (!is.null(series)) data.frame(about, limiting_by_second(series)))
   }
-  held <- study$ceilings$limit_ms[study$ceilings$workload == pass$workload & study$ceilings$arm == pass$arm]
+  ceilings <- study$ceilings
+  here <- ceilings$workload == pass$workload & ceilings$arm == pass$arm & ceilings$context %in% pass$context
+  held <- ceilings$limit_ms[here]
   data.frame(about, limiting_part(series, length(held) > 0, 1000 / empty_to(held, NA)[1]))
 }
 

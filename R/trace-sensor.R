@@ -73,7 +73,11 @@ sensor_series <- function(sensors) {
   for (who in c("processor", "graphics")) {
     energy <- out[[paste0(who, "_energy")]]
     if (!is.null(energy) && is.null(out[[paste0(who, "_power")]]) && nrow(out) > 1) {
-      out[[paste0(who, "_power")]] <- c(NA, diff(energy) / diff(out$time_s))
+      # samples of another sensor may stand between two of the counter
+      seen <- which(is.finite(energy))
+      power <- rep(NA_real_, length(energy))
+      power[seen[-1]] <- diff(energy[seen]) / diff(out$time_s[seen])
+      out[[paste0(who, "_power")]] <- power
     }
   }
   out

@@ -39,6 +39,11 @@ test_that("power comes from an energy counter, gaps and a sensor that vanishes a
     `load graphics [%]` = c(50, NA, 70, NA)
   )
   expect_equal(s$processor_power, c(NA, 10, 15, NA))
+  # rows of a second log, at a pace of its own, stand between those of the counter
+  two <- series_of(
+    time_s = c(0, 0.5, 1, 2), `energy processor x [J]` = c(0, NA, 10, 30), `load graphics [%]` = c(NA, 9, NA, NA)
+  )
+  expect_equal(two$processor_power, c(NA, NA, 10, 20))
   r <- honestmargin:::sensor_readings(s)
   expect_equal(r[["processor_energy"]], 40)
   expect_equal(r[["graphics_load_mean"]], 60)

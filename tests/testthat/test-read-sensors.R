@@ -106,6 +106,9 @@ test_that("a log that covers many passes is cut to each by time, with the offset
   added <- run_cli("add", folder, "--sensors", log, "--layout", zone, "--offset", "-100")
   expect_identical(added$status, 0L)
   expect_match(added$stderr, "3 passes")
+  twice <- run_cli("add", folder, "--sensors", log, "--layout", zone, "--offset", "-100")
+  expect_identical(twice$status, 3L)
+  expect_match(twice$stderr, "was added before")
   study <- read_study(folder)
   rise <- study$readings$value[study$readings$metric == "processor_temperature_mean"]
   expect_true(all(diff(rise) > 0.9))

@@ -45,7 +45,8 @@ test_that("a toggled session becomes passes of one boot in the order flipped, an
   writes <- paste(
     "exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3;",
     "for k in 1 2 3 4; do for a in 2 1; do echo arm $a Hz >&3;",
-    "for i in $(seq 1 300); do echo frame 1$a.$((RANDOM % 9 + k)) >&3; done; done; done; echo arm 9 Hz >&3; echo frame 10 >&3"
+    "for i in $(seq 1 300); do echo frame 1$a.$((RANDOM % 9 + k)) >&3; done; done; done;",
+    "echo arm 9 Hz >&3; echo frame 10 >&3"
   )
   folder <- local_plan(
     "setting: {name: rate, unit: Hz, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 1",
