@@ -82,3 +82,19 @@ end_recorder <- function(process) {
     process$kill_tree()
   }
 }
+
+#' Send lines to the recorder of a running pass
+#' @return `FALSE` where nobody listens.
+#' @noRd
+tell_beacon <- function(socket, lines) {
+  if (!file.exists(socket)) {
+    return(FALSE)
+  }
+  line <- tryCatch(processx::conn_connect_unix_socket(socket), error = function(e) NULL)
+  if (is.null(line)) {
+    return(FALSE)
+  }
+  on.exit(close(line))
+  processx::conn_write(line, paste0(lines, "\n", collapse = ""))
+  TRUE
+}

@@ -29,6 +29,10 @@ verbs <- function() {
       "from", "outcome", "note", "proof"
     ), cli_add, "Add a pass that was run elsewhere."),
     verb("take", "STUDY FOLDER", c(2, 2), "yes", cli_take, "Take new frame logs out of a folder."),
+    verb(
+      "mark", "STUDY WORD [VALUE]", c(2, Inf), character(), cli_mark,
+      "Mark the running pass: segment, pause, resume, arm, loop, note."
+    ),
     verb("exclude", "STUDY PASS", c(2, 2), "reason", cli_exclude, "Let a pass not count, with a reason."),
     verb("include", "STUDY PASS", c(2, 2), "reason", cli_include, "Let an excluded pass count again."),
     verb("note", "STUDY TEXT", c(2, 2), "pass", cli_note, "Note something on a study or a pass."),
@@ -139,9 +143,8 @@ main_help <- function() {
     "honestmargin VERB [FILE or FOLDER] [options]", "",
     "Is a difference between benchmark passes larger than the run-to-run noise?", "",
     table_lines(data.frame(
-      verb = paste0("  ", names(known)), takes = vapply(known, `[[`, "", "takes"),
-      about = vapply(known, `[[`, "", "about")
-    ), width = 120)[-1],
-    "", "honestmargin VERB --help lists the options of a verb.", "honestmargin --version prints the version."
+      verb = paste0("  ", names(known)), about = vapply(known, `[[`, "", "about")
+    ))[-1],
+    "", "honestmargin VERB --help says what a verb takes.", "honestmargin --version prints the version."
   )
 }

@@ -1,4 +1,4 @@
-# The verbs that add to the record: add, take, exclude, include, note, repeat; and
+# The verbs that add to the record: add, take, mark, exclude, include, note, repeat; and
 # those that show it: history, conditions.
 
 cli_add <- function(files, options) {
@@ -66,7 +66,7 @@ add_table <- function(folder, path) {
     add_pass(
       folder, p$arm[1], workload, context, block, values,
       outcome = p$outcome[1],
-      note = paste("from", basename(path))
+      note = paste("taken from", basename(path))
     )
   }
   message(count_of(length(passes), "pass", "passes"), " stored from ", path)
@@ -96,6 +96,14 @@ cli_take <- function(files, options) {
 }
 
 text_of <- function(table) as.data.frame(lapply(table, function(v) empty_na(as.character(v))))
+
+# What counts is when the key was pressed, not when R had started.
+cli_mark <- function(files, options) {
+  line <- mark_pass(
+    files[1], files[2], paste(files[-(1:2)], collapse = " "), at_s = monotonic_s() - proc.time()[["elapsed"]]
+  )
+  message("marked: ", sub("^[^ ]* ", "", line))
+}
 
 cli_exclude <- function(files, options) {
   exclude_pass(files[1], files[2], options$reason)

@@ -39,9 +39,10 @@ segment_place <- function(workload, segment) {
 
 #' @return `TRUE` where frame times are expected of each pass.
 #' @noRd
-gives_frames <- function(workload) {
-  !is.null(workload$frames) || isTRUE(workload$probe) || isTRUE(workload$beacon) ||
-    grepl("{log}", empty_to(workload$command, ""), fixed = TRUE)
+gives_frames <- function(workload) isTRUE(workload$probe) || isTRUE(workload$beacon) || writes_log(workload)
+
+writes_log <- function(workload) {
+  !is.null(workload$frames) || grepl("{log}", empty_to(workload$command, ""), fixed = TRUE)
 }
 
 #' The numbers a pass gives beside its frame times: the scores named, else the

@@ -23,9 +23,15 @@ read_ledger <- function(folder, batch = NULL) {
       sensors = trace_files(tables$trace, passes$pass, folder, "sensors"),
       marks = trace_files(tables$trace, passes$pass, folder, "marks"),
       scores = ledger_readings(tables, passes), piles = all_piles(tables), events = tables$event, seal = tables$seal,
-      plans = tables$plan, schedule = tables$pass, batch = chosen
+      plans = tables$plan, schedule = tables$pass, batch = chosen, notes = pass_notes(tables)
     )
   })
+}
+
+# what the record says of passes that went well
+pass_notes <- function(tables) {
+  noted <- tables$ended$outcome %in% c("ok", "artefact") & nzchar(empty_na(tables$ended$detail))
+  tables$ended[noted & tables$ended$pass %in% tables$pass$pass, c("pass", "detail")]
 }
 
 trace_files <- function(trace, passes, folder, kind) {

@@ -107,8 +107,8 @@ begin_pass <- function(con, pass, machine) {
 #' Store a finished pass: its traces are on the disk already, its row comes last
 #'
 #' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`,
-#'   `readings`, `traces`, `pile`, `segment_piles`, `snapshots` (data frames or `NULL`), `parts` (the
-#'   passes that a toggled one falls into).
+#'   `readings`, `traces`, `pile`, `segment_piles`, `snapshots`, `taken` (the file it came
+#'   in; data frames or `NULL`), `parts` (the passes that a toggled one falls into).
 #' @noRd
 end_pass <- function(con, record) {
   in_transaction(con, {
@@ -117,6 +117,7 @@ end_pass <- function(con, record) {
     append_rows(con, "pile", record$pile)
     append_rows(con, "segment_pile", record$segment_piles)
     append_rows(con, "snapshot", record$snapshots)
+    append_rows(con, "taken", record$taken)
     append_rows(con, "ended", data.frame(
       pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
       effective = empty_to(record$effective, NA_character_), detail = empty_to(record$detail, NA_character_)

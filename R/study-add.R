@@ -52,6 +52,8 @@ add_pass <- function(folder, arm, workload = NULL, context = NULL, block = NULL,
       kept <- keep_capture(folder, plan, pass, list(frames = data.frame(frame_time_ms = frames)))
       record$readings <- rbind(record$readings, kept$readings)
       record[c("traces", "pile")] <- kept[c("traces", "pile")]
+      notes <- c(note, kept$notes)
+      if (length(notes)) record$detail <- paste(notes, collapse = "; ")
       record$seconds <- sum(frames) / 1000
     }
     begin_pass(con, pass$pass, machine_identity())

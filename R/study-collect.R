@@ -15,7 +15,10 @@ command_pass <- function(run, pass, workload, values) {
   )
   seen <- done[c("status", "signal", "timed_out", "interrupted", "seconds")]
   captured <- end_watch(watch)
-  captured <- utils::modifyList(captured, collect_frames(run, workload, values$log, done$seconds))
+  # a beacon may tell only the marks, beside a log of the frames
+  if (is.null(captured$frames) && !isTRUE(workload$probe) && writes_log(workload)) {
+    captured <- utils::modifyList(captured, collect_frames(run, values$log, done$seconds))
+  }
   kept <- keep_capture(run$folder, run$plan, pass, captured)
   scores <- collect_scores(run, pass, workload, done)
   kept$readings <- rbind(scores$readings, kept$readings)
@@ -67,10 +70,7 @@ one_score <- function(score, folder, done) {
 }
 
 # A frame log that the workload wrote, where nothing else told its frames.
-collect_frames <- function(run, workload, log, seconds) {
-  if (isTRUE(workload$probe) || isTRUE(workload$beacon) || !gives_frames(workload)) {
-    return(list())
-  }
+collect_frames <- function(run, log, seconds) {
   if (!file.exists(log)) {
     return(list(missing = "frame log"))
   }

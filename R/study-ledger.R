@@ -90,6 +90,19 @@ ledger_findings <- function(ledger) {
         "note", "unfinished", paste(count_of(left, "pass", "passes"), "of the plan not run yet"),
         "go on with: honestmargin run"
       )
-    }
+    },
+    noted_findings(ledger$notes)
   )
+}
+
+# The like of many passes is said once: they differ in numbers only. Where a pass came
+# from is in the history, and no finding.
+noted_findings <- function(notes) {
+  notes$detail <- sub("(^|; )(taken from|a part of) [^;]*$", "", notes$detail)
+  notes <- notes[nzchar(notes$detail), , drop = FALSE]
+  like <- gsub("[0-9]+([.][0-9]+)?", "#", notes$detail)
+  do.call(bind_findings, lapply(split(notes, factor(like, unique(like))), function(same) {
+    others <- if (nrow(same) > 1) paste0(" (and the like in ", count_of(nrow(same) - 1, "more pass", "more passes"), ")")
+    new_finding("note", "noted", paste0("pass ", same$pass[1], ": ", same$detail[1], others), pass = same$pass[1])
+  }))
 }

@@ -22,7 +22,7 @@ run_pass <- function(run, pass) {
   decided$outcome <- empty_to(seen$said, decided$outcome)
   record <- utils::modifyList(record, list(
     seconds = seen$seconds, outcome = decided$outcome, effective = seen$effective,
-    detail = paste(stats::na.omit(c(decided$detail, seen[["note"]], seen[["notes"]])), collapse = "; ")
+    detail = paste(stats::na.omit(c(decided$detail, seen$gates, seen[["note"]], seen[["notes"]])), collapse = "; ")
   ))
   captured <- c("readings", "traces", "pile", "segment_piles", "parts")
   record[captured] <- seen[captured]
@@ -91,8 +91,8 @@ prepare_pass <- function(run, pass, values) {
       as.character(empty_to(arm$expect, pass$arm)), read, empty_to(how$factor, 1), empty_to(how$tolerance, 0)
     )
   }
-  if (is.null(mismatch)) wait_for_gates(run, workload_of(run$plan, pass$workload))
-  list(effective = read, mismatch = mismatch)
+  gates <- if (is.null(mismatch)) wait_for_gates(run, workload_of(run$plan, pass$workload))
+  list(effective = read, mismatch = mismatch, gates = gates)
 }
 
 read_back <- function(run, pass, values) {
@@ -110,19 +110,34 @@ read_back <- function(run, pass, values) {
   empty_to(last_match(lines, how$pattern), "nothing")
 }
 
+#' @return What the record should say: gates that stayed shut, or gave no number.
+#' @noRd
 wait_for_gates <- function(run, workload) {
   if (!is.null(workload$settle)) Sys.sleep(workload$settle)
-  for (gate in run$plan$gates) {
+  unlist(lapply(run$plan$gates, function(gate) {
     if (!is.null(gate$pause)) Sys.sleep(gate$pause)
-    if (is.null(gate$command)) next
-    until <- Sys.time() + empty_to(gate$wait, 600)
-    repeat {
-      value <- number_by_pattern(
-        ask_command(gate$command, 30, run$folder)$output, empty_to(gate$pattern, "(-?[0-9.]+)")
-      )
-      if (is.na(value) || value < empty_to(gate$below, Inf) || Sys.time() > until) break
-      run$tell("gate", list(name = empty_to(gate$name, gate$command), value = value, below = gate$below))
-      Sys.sleep(1)
+    if (!is.null(gate$command)) wait_for_gate(run, gate)
+  }))
+}
+
+# A gate that stays shut does not stop the study: the pass runs, and says so.
+wait_for_gate <- function(run, gate) {
+  name <- empty_to(gate$name, gate$command)
+  wait <- empty_to(gate$wait, 600)
+  until <- monotonic_s() + wait
+  repeat {
+    answer <- ask_command(gate$command, 30, run$folder)$output
+    value <- number_by_pattern(answer, empty_to(gate$pattern, "(-?[0-9.]+)"))
+    if (is.na(value)) {
+      return(paste0("the gate '", name, "' gave no number, so it held nothing back"))
     }
+    if (value < empty_to(gate$below, Inf)) {
+      return(NULL)
+    }
+    if (monotonic_s() > until) {
+      return(paste0("the gate '", name, "' was still at ", value, " after ", wait, " s, not below ", gate$below))
+    }
+    run$tell("gate", list(name = name, value = value, below = gate$below))
+    Sys.sleep(1)
   }
 }

@@ -56,7 +56,7 @@ end_watch <- function(watch) {
     out$marks <- told$marks
     out$notes <- c(out$notes, told$notes)
     if (is.null(out$frames) && nrow(told$frames)) out$frames <- told$frames
-    if (is.null(out$frames) && !isTRUE(watch$workload$probe) && is.null(watch$workload$frames)) out$missing <- "frames"
+    if (is.null(out$frames) && is.null(out$missing) && !writes_log(watch$workload)) out$missing <- "frames"
   }
   path <- paste0(watch$stem, ".sensors")
   if (watch$sensors && file.exists(path)) out$sensors <- sampled(path, watch$started_s)

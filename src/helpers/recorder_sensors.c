@@ -104,6 +104,17 @@ static void take_clock(const char *path) {
   add_file(NUMBER, path, 1e-3, "clock", part, "MHz");
 }
 
+/* drivers of processors and graphics cards go by a handful of names */
+static const char *owner_of(const char *chip) {
+  static const char *const drivers[][2] = {
+    {"coretemp", "processor"}, {"k10temp", "processor"}, {"zenpower", "processor"}, {"cpu_thermal", "processor"},
+    {"amdgpu", "graphics"},    {"nouveau", "graphics"},  {"i915", "graphics"},      {"xe", "graphics"}};
+  for (size_t i = 0; i < sizeof drivers / sizeof *drivers; i++) {
+    if (strcmp(chip, drivers[i][0]) == 0) return drivers[i][1];
+  }
+  return chip;
+}
+
 /* hwmon names a chip in "name" and an input in "..._label" */
 static void hwmon(const char *path, const char *quantity, double factor, const char *unit) {
   char chip[48], label[48], near[512], part[112], text[48];
@@ -116,11 +127,7 @@ static void hwmon(const char *path, const char *quantity, double factor, const c
   text[strcspn(text, "_")] = 0;
   if (end != NULL) snprintf(end, sizeof near - (size_t)(end - near), "_label");
   if (end == NULL || !slurp_path(near, label, sizeof label)) snprintf(label, sizeof label, "%s", text);
-  /* drivers of processors and graphics cards go by a handful of names */
-  const char *who = strstr("coretemp k10temp zenpower cpu_thermal", chip) != NULL ? "processor"
-                    : strstr("amdgpu nouveau i915 xe", chip) != NULL             ? "graphics"
-                                                                                  : chip;
-  snprintf(part, sizeof part, "%s %s", who, label);
+  snprintf(part, sizeof part, "%s %s", owner_of(chip), label);
   add_file(NUMBER, path, factor, quantity, part, unit);
 }
 static void take_temperature(const char *path) { hwmon(path, "temperature", 1e-3, "C"); }

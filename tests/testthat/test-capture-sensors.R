@@ -105,6 +105,7 @@ test_that("a sensor that ends in mid-pass and one that is not there are said, wi
   expect_setequal(value("clock_held"), c(100, 50))
   expect_match(study$passes$note, "the sensor load graphics \\[%\\] gave nothing any more after [12] s")
   said <- findings(study)
+  expect_match(said$message[said$check == "noted"], "pass p001: .*gave nothing any more .*the like in 1 more pass")
   expect_identical(sum(said$check == "sensors"), 1L)
   if (!file.exists("/sys/class/powercap/intel-rapl:0/energy_uj")) expect_match(
     said$message, "no sensor of .*power", all = FALSE

@@ -242,3 +242,14 @@ test_that("a read-back that is typed is checked, and a balanced order runs as it
   ))
   expect_true(all(apply(arms, 1, function(row) length(unique(row))) == 4))
 })
+
+test_that("a gate that stays shut, and one without a number, are told beside the verdicts", {
+  folder <- local_plan(
+    quick, "    command: echo score {arm}7", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]",
+    "gates: [{name: heat, command: echo 50, below: 30, wait: 0}, {command: echo cold, below: 30}]"
+  )
+  expect_identical(run_study(folder)$state, "done")
+  said <- findings(read_study(folder))
+  expect_match(said$message[said$check == "noted"], "'heat' was still at 50 after 0 s, not below 30.*gave no number")
+  expect_match(said$message[said$check == "noted"], "the like in 6 more passes")
+})
