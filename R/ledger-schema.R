@@ -1,7 +1,7 @@
 # The tables of a ledger. Nothing in them is ever changed or taken away: what a
 # tester corrects is an event beside it, and triggers refuse anything else.
 
-ledger_version <- 2L
+ledger_version <- 3L
 
 ledger_tables <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
@@ -24,7 +24,7 @@ ledger_tables <- c(
   ),
   ended = paste(
     "pass TEXT PRIMARY KEY REFERENCES begun(pass), ended TEXT NOT NULL, seconds REAL, outcome TEXT NOT NULL,",
-    "effective TEXT, detail TEXT"
+    "effective TEXT, detail TEXT, played TEXT"
   ),
   reading = paste(
     "pass TEXT NOT NULL REFERENCES pass(pass), workload TEXT NOT NULL, metric TEXT NOT NULL, value REAL,",
@@ -60,7 +60,9 @@ create_table <- function(con, name) {
 # Steps from one version to the next, by number.
 ledger_migrations <- list(
   # 2: whether a segment of a pass was held at a limit
-  `2` = function(con) create_table(con, "segment_pile")
+  `2` = function(con) create_table(con, "segment_pile"),
+  # 3: when the workload itself began, after the setting, the settling and the gates
+  `3` = function(con) DBI::dbExecute(con, "ALTER TABLE ended ADD COLUMN played TEXT")
 )
 
 migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_migrations) {

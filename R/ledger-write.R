@@ -106,7 +106,8 @@ begin_pass <- function(con, pass, machine) {
 
 #' Store a finished pass: its traces are on the disk already, its row comes last
 #'
-#' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`,
+#' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`, `played` (when
+#'   the workload began),
 #'   `readings`, `traces`, `pile`, `segment_piles`, `snapshots`, `taken` (the file it came
 #'   in; data frames or `NULL`), `parts` (the passes that a toggled one falls into).
 #' @noRd
@@ -120,7 +121,8 @@ end_pass <- function(con, record) {
     append_rows(con, "taken", record$taken)
     append_rows(con, "ended", data.frame(
       pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
-      effective = empty_to(record$effective, NA_character_), detail = empty_to(record$detail, NA_character_)
+      effective = empty_to(record$effective, NA_character_), detail = empty_to(record$detail, NA_character_),
+      played = empty_to(record$played, NA_character_)
     ))
     for (part in record$parts) append_part(con, record$pass, part)
   })

@@ -27,7 +27,7 @@ command_pass <- function(run, pass, workload, values) {
     last <- plain_text(utils::tail(done$output, 1))
     kept$notes <- c(kept$notes, paste0("it last said: ", substr(last, 1, 100)))
   }
-  c(seen, kept, list(missing = missing, planned_seconds = workload$seconds))
+  c(seen, kept, list(missing = missing, planned_seconds = workload$seconds, played = watch$played))
 }
 
 # in the environment of all that a pass starts, so that leftovers can be found

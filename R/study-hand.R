@@ -96,7 +96,8 @@ by_hand_pass <- function(run, pass, workload) {
   if (good && !is.null(workload$frames)) captured$frames <- ask_frames(run, pass, seconds)
   kept <- keep_capture(run$folder, run$plan, pass, captured)
   kept$readings <- rbind(values, kept$readings)
-  c(list(status = 0L, seconds = seconds, said = outcome, note = run$ask("note", list(pass = pass))), kept)
+  note <- run$ask("note", list(pass = pass))
+  c(list(status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played), kept)
 }
 
 ask_values <- function(run, pass, workload) {

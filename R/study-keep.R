@@ -6,7 +6,6 @@
 #'   flip of a toggled pass), `notes`, `frames_seconds`.
 #' @noRd
 keep_capture <- function(folder, plan, pass, captured) {
-  workload <- workload_of(plan, pass$workload)
   about <- about_pass(plan, pass, captured)
   frames <- about$frames
   marks <- about$marks
@@ -27,7 +26,7 @@ keep_capture <- function(folder, plan, pass, captured) {
     return(out)
   }
   if (!is.null(places)) out$notes <- c(out$notes, left_out_words(frames, places))
-  if (!is.null(workload$toggle) && any(places$flip > 0)) {
+  if (about$toggled) {
     out$parts <- toggled_passes(about)
     out$notes <- c(out$notes, strange_flips(about))
     return(out)

@@ -21,7 +21,7 @@ run_pass <- function(run, pass) {
   decided <- decide_outcome(seen)
   decided$outcome <- empty_to(seen$said, decided$outcome)
   record <- utils::modifyList(record, list(
-    seconds = seen$seconds, outcome = decided$outcome, effective = seen$effective,
+    seconds = seen$seconds, played = seen$played, outcome = decided$outcome, effective = seen$effective,
     detail = paste(stats::na.omit(c(decided$detail, seen$gates, seen[["note"]], seen[["notes"]])), collapse = "; ")
   ))
   captured <- c("readings", "traces", "pile", "segment_piles", "parts")

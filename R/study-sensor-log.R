@@ -62,13 +62,11 @@ cut_log <- function(sensors, passes, pass, path) {
 
 clock_text <- function(seconds) format(as.POSIXct(seconds, origin = "1970-01-01", tz = "UTC"), "%Y-%m-%d %H:%M:%S")
 
+# from when the workload began; what came before it, settling and gates, is no pass
 cut_to_pass <- function(sensors, pass) {
-  start <- as.numeric(as.POSIXct(pass$started, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))
-  end <- if (is.na(pass$seconds)) {
-    as.numeric(as.POSIXct(pass$ended, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))
-  } else {
-    start + pass$seconds
-  }
+  seconds_of <- function(text) as.numeric(as.POSIXct(text, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))
+  start <- seconds_of(if (is.na(pass$played)) pass$started else pass$played)
+  end <- if (is.na(pass$seconds)) seconds_of(pass$ended) else start + pass$seconds
   inside <- sensors$time_s >= start & sensors$time_s <= end
   rows <- as.data.frame(sensors)[inside, , drop = FALSE]
   rows$time_s <- rows$time_s - start
@@ -76,21 +74,32 @@ cut_to_pass <- function(sensors, pass) {
 }
 
 store_sensors <- function(con, folder, plan, pass, sensors) {
-  of_pass <- function(sql, ...) DBI::dbGetQuery(con, sql, list(pass$pass, ...))
-  stored <- of_pass("SELECT count(*) AS n FROM trace WHERE pass = ? AND kind = 'sensors'")$n
-  has <- of_pass("SELECT metric, value FROM reading WHERE pass = ? AND workload = ?", pass$workload)
-  trace <- store_trace(folder, pass$pass, "sensors", sensors, nth = stored)
-  frames <- has$value[has$metric == "frames"]
-  values <- sensor_readings(sensor_series(sensors), empty_to(frames, 0), limits = plan$sensors$limits)
-  values <- values[!names(values) %in% has$metric]
+  stored <- DBI::dbGetQuery(con, "SELECT kind, file FROM trace WHERE pass = ?", list(pass$pass))
+  trace <- store_trace(folder, pass$pass, "sensors", sensors, nth = sum(stored$kind == "sensors"))
+  of_kind <- function(kind) {
+    file <- stored$file[stored$kind == kind]
+    if (length(file)) read_trace(file.path(folder, file[1]))
+  }
+  about <- about_pass(plan, pass, list(frames = of_kind("frames"), marks = of_kind("marks"), sensors = sensors))
+  readings <- missing_readings(con, about)
   in_transaction(con, {
     append_rows(con, "trace", trace)
-    if (length(values)) {
-      append_rows(con, "reading", data.frame(
-        pass = pass$pass, workload = pass$workload, metric = names(values), value = unname(values),
-        unit = NA_character_, better = NA_character_
-      ))
-    }
+    append_rows(con, "reading", readings)
     append_event(con, "sensors added", pass$pass, reason = paste(nrow(sensors), "samples"))
   })
+}
+
+# Those of the pass, its segments or its flips that are not there yet: what was read
+# from frames and other sensors stands.
+missing_readings <- function(con, about) {
+  readings <- if (about$toggled) {
+    do.call(rbind, lapply(toggled_passes(about), `[[`, "readings"))
+  } else {
+    pass_readings(about)$readings
+  }
+  has <- DBI::dbGetQuery(
+    con, "SELECT pass, workload, metric FROM reading WHERE pass = ?1 OR pass LIKE ?1 || '.%'", list(about$pass$pass)
+  )
+  key <- function(rows) paste(rows$pass, rows$workload, rows$metric, sep = "\r")
+  if (!is.null(readings)) readings[!key(readings) %in% key(has), , drop = FALSE]
 }

@@ -6,7 +6,8 @@
 #'
 #' @param captured A list: `frames` (data frame `frame_time_ms`, maybe `start_s`), `marks`,
 #'   `sensors`; any may be `NULL`.
-#' @return A list: `plan`, `pass`, `frames`, `marks`, `places` (see `frame_places()`), `series`.
+#' @return A list: `plan`, `pass`, `frames`, `marks`, `places` (see `frame_places()`), `series`,
+#'   `toggled` (the setting was flipped inside this pass).
 #' @noRd
 about_pass <- function(plan, pass, captured, metrics = list()) {
   frames <- captured$frames
@@ -15,12 +16,13 @@ about_pass <- function(plan, pass, captured, metrics = list()) {
   }
   marks <- empty_to(captured$marks, no_marks())
   workload <- Filter(function(w) w$id == pass$workload, plan$workloads)
-  settle <- if (length(workload)) workload[[1]]$toggle$settle
+  toggle <- if (length(workload)) workload[[1]]$toggle
+  places <- if (!is.null(frames)) {
+    frame_places(frames$start_s, frames$frame_time_ms, marks, settle_s = empty_to(toggle$settle, 0))
+  }
   list(
-    plan = plan, pass = pass, frames = frames, marks = marks, metrics = metrics,
-    places = if (!is.null(frames)) {
-      frame_places(frames$start_s, frames$frame_time_ms, marks, settle_s = empty_to(settle, 0))
-    },
+    plan = plan, pass = pass, frames = frames, marks = marks, metrics = metrics, places = places,
+    toggled = !is.null(toggle) && any(places$flip > 0),
     series = if (!is.null(captured$sensors)) sensor_series(captured$sensors)
   )
 }
@@ -71,7 +73,7 @@ span_readings <- function(about, place, inside) {
 series_within <- function(series, start_s, frame_time_ms) {
   at <- findInterval(series$time_s, start_s)
   inside <- at > 0
-  inside[inside] <- series$time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000 + 0.5
+  inside[inside] <- series$time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000
   series[inside, , drop = FALSE]
 }
 

@@ -2,8 +2,8 @@
 
 #' Start what a workload's frames and sensors are captured with
 #'
-#' @return A list: `env` (for the workload), `started_s` (monotonic), and what
-#'   `end_watch()` needs.
+#' @return A list: `env` (for the workload), `started_s` (monotonic), `played` (the same
+#'   by the clock of the day), and what `end_watch()` needs.
 #' @noRd
 start_watch <- function(run, pass, workload) {
   scratch <- file.path(run$folder, "scratch")
@@ -26,6 +26,7 @@ start_watch <- function(run, pass, workload) {
     )
   }
   watch$started_s <- monotonic_s()
+  watch$played <- clock_now()
   watch
 }
 

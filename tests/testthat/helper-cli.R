@@ -23,3 +23,5 @@ source_root <- function() {
   if (!nzchar(root) || !file.exists(file.path(root, "DESCRIPTION"))) testthat::skip("the sources are not here")
   root
 }
+# all() of nothing is true, and would pass where there was nothing to look at
+expect_every <- function(holds) testthat::expect_true(length(holds) > 0 && all(holds))

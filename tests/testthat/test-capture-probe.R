@@ -29,7 +29,7 @@ test_that("an OpenGL program's frames are counted as it counts them itself, in f
   }, c(own = 1, ours = 1))
   expect_lt(abs(sum(counts["ours", ]) / sum(counts["own", ]) - 1), 0.01)
   # all five share two processors, and a program's own clock stops between its frame and its print
-  expect_true(all(abs(counts["ours", ] / counts["own", ] - 1) < 0.03))
+  expect_every(abs(counts["ours", ] / counts["own", ] - 1) < 0.03)
 })
 
 test_that("EGL is seen, and Vulkan draws exactly the frames that were asked for", {
@@ -152,9 +152,9 @@ test_that("a study captures a real program's frames with its sensors, and tells 
   expect_identical(unique(study$passes$outcome), "ok")
   expect_lt(weigh(study)$change[1], -10)
   value <- function(id) study$readings$value[study$readings$metric == id]
-  expect_true(all(value("seconds") > 2 & value("seconds") < 3.5))
-  expect_true(all(value("processor_load_mean") > 0 & value("processor_load_mean") <= 100))
-  expect_true(all(limiting_table(study)$limiting %in% c(honestmargin:::limiting_parts, "unknown")))
+  expect_every(value("seconds") > 2 & value("seconds") < 3.5)
+  expect_every(value("processor_load_mean") > 0 & value("processor_load_mean") <= 100)
+  expect_every(limiting_table(study)$limiting %in% c(honestmargin:::limiting_parts, "unknown"))
   page <- withr::local_tempfile(fileext = ".html")
   write_report(study, page)
   text <- xml2::xml_text(xml2::read_html(page))

@@ -46,7 +46,7 @@ test_that("every kind of sensor is read from its file, with its unit, and counte
   Sys.sleep(0.6)
   honestmargin:::end_recorder(recorder)
   rows <- honestmargin:::sampled(path, 0)
-  expect_true(all(diff(rows$time_s) > 0))
+  expect_every(diff(rows$time_s) > 0)
   expect_equal(stats::median(diff(rows$time_s)), 0.05, tolerance = 0.2)
   first <- rows[2, ]
   expect_equal(first[["clock core 1 [MHz]"]], 4400)
@@ -119,5 +119,5 @@ test_that("a library below a folder with a space is preloaded from a copy", {
   file.copy(dirname(honestmargin:::helper_path("probe.so")), odd, recursive = TRUE)
   used <- honestmargin:::preloadable(file.path(odd, "helpers", "probe.so"))
   expect_false(grepl("[ :]", used))
-  expect_true(all(file.exists(file.path(dirname(used), c("probe.so", "probe_layer.json")))))
+  expect_every(file.exists(file.path(dirname(used), c("probe.so", "probe_layer.json"))))
 })

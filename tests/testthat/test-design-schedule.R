@@ -13,7 +13,7 @@ plan_of <- function(...) {
 test_that("every arm runs once per block and workload, in a new order, after the warm-up", {
   s <- plan_of("blocks: 6", "warm_up: 2", "seed: 3")$schedule
   counted <- s[s$role == "counted", ]
-  expect_true(all(table(counted$block, counted$arm, counted$workload) == 1))
+  expect_every(table(counted$block, counted$arm, counted$workload) == 1)
   orders <- tapply(counted$arm[counted$workload == "w"], counted$block[counted$workload == "w"], paste, collapse = "")
   expect_gt(length(unique(orders)), 2)
   expect_identical(unique(s$arm[s$role == "warm_up"]), "a")
@@ -29,7 +29,7 @@ test_that("mirrored goes there and back, balanced lets every arm follow every ot
     follows <- table(apply(square, 1, function(r) paste(r[-n], r[-1])))
     expect_identical(length(follows), as.integer(n * (n - 1)))
     expect_identical(length(unique(follows)), 1L)
-    expect_true(all(apply(square, 1, function(r) setequal(r, seq_len(n)))))
+    expect_every(apply(square, 1, function(r) setequal(r, seq_len(n))))
   }
 })
 
@@ -37,7 +37,7 @@ test_that("a machine that restarts warms up at each start; a context is crossed 
   s <- plan_of(
     "blocks: 2", "warm_up: 1", "passes_per_block: 2", "context: {name: load, levels: [idle, busy]}"
   )$schedule
-  expect_true(all(table(s$arm[s$role == "counted"], s$context[s$role == "counted"]) == 8))
+  expect_every(table(s$arm[s$role == "counted"], s$context[s$role == "counted"]) == 8)
   path <- withr::local_tempfile()
   writeLines(
     c(
@@ -48,7 +48,7 @@ test_that("a machine that restarts warms up at each start; a context is crossed 
   )
   s <- plan_study(path)$schedule
   expect_identical(sum(s$role == "warm_up"), 6L)
-  expect_true(all(tapply(s$arm, s$start, function(a) length(unique(a))) == 1))
+  expect_every(tapply(s$arm, s$start, function(a) length(unique(a))) == 1)
 })
 
 test_that("what a plan can show agrees with R's power of the paired t test", {

@@ -23,7 +23,7 @@ test_that("scores of segments are readings of their own, and failed passes count
     !is.na(study$readings$value)]), 22)
   failed <- study$readings[study$readings$pass == "p003", ]
   expect_setequal(failed$workload, c("lap", "lap/harbour", "lap/tunnel"))
-  expect_true(all(is.na(failed$value)))
+  expect_every(is.na(failed$value))
   expect_identical(plan_study(file.path(folder, "study.yml"))$power$family_size, 3)
 })
 

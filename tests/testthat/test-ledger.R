@@ -58,7 +58,7 @@ test_that("cells that a spreadsheet would run are guarded, numbers are not", {
 
 test_that("a snapshot of this machine says what it is and in what state", {
   seen <- honestmargin:::machine_snapshot("LANG", c(tool = "1.2"))
-  expect_true(all(c("host", "system", "variable LANG", "version tool") %in% names(seen)))
+  expect_every(c("host", "system", "variable LANG", "version tool") %in% names(seen))
   if (file.exists("/proc/meminfo")) expect_gt(as.numeric(seen[["memory MB"]]), 100)
   withr::local_envvar(HONESTMARGIN_BOOT = "named")
   expect_identical(honestmargin:::machine_identity()$boot, "named")
@@ -77,26 +77,33 @@ test_that("what a pass left running is found by its mark and ended", {
 
 test_that("an older ledger is brought up to date step by step, and keeps what it holds", {
   folder <- withr::local_tempdir()
-  honestmargin:::with_ledger(
-    folder, create = TRUE, code = function(con) honestmargin:::append_event(con, "note", reason = "kept")
-  )
-  steps <- list(
-    `2` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN author TEXT"),
-    `3` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN place TEXT DEFAULT 'bench'")
-  )
+  version <- function(con) DBI::dbGetQuery(con, "PRAGMA user_version")[[1]]
+  # as the first version wrote it
+  honestmargin:::with_ledger(folder, create = TRUE, code = function(con) {
+    honestmargin:::append_event(con, "note", reason = "kept")
+    for (sql in c("DROP TABLE segment_pile", "ALTER TABLE ended DROP COLUMN played", "PRAGMA user_version = 1")) {
+      DBI::dbExecute(con, sql)
+    }
+  })
   for (time in 1:2) {
-    honestmargin:::with_ledger(withr::local_tempdir(), create = TRUE, code = function(con) {
-      honestmargin:::append_event(con, "note", reason = "kept")
-      for (again in seq_len(time)) honestmargin:::migrate_ledger(con, "here", 3L, steps)
-      events <- honestmargin:::ledger_table(con, "event")
-      expect_identical(c(events$reason, events$place), c("kept", "bench"))
-      expect_identical(DBI::dbGetQuery(con, "PRAGMA user_version")[[1]], 3L)
+    honestmargin:::with_ledger(folder, function(con) {
+      expect_identical(version(con), 3L)
+      expect_identical(DBI::dbListFields(con, "ended")[7], "played")
+      expect_true(DBI::dbExistsTable(con, "segment_pile"))
+      expect_identical(honestmargin:::ledger_table(con, "event")$reason, "kept")
     })
   }
-  broken <- list(`2` = steps[["2"]], `3` = function(con) stop("half way"))
+  steps <- list(
+    `4` = function(con) DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN author TEXT"),
+    `5` = function(con) {
+      DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN place TEXT")
+      stop("half way")
+    }
+  )
   honestmargin:::with_ledger(folder, function(con) {
-    expect_error(honestmargin:::migrate_ledger(con, "here", 3L, broken), "half way")
-    expect_identical(DBI::dbGetQuery(con, "PRAGMA user_version")[[1]], 2L)
+    expect_error(honestmargin:::migrate_ledger(con, "here", 5L, steps), "half way")
+    expect_identical(version(con), 4L)
+    expect_false("place" %in% DBI::dbListFields(con, "event"))
     expect_identical(honestmargin:::ledger_table(con, "event")$reason, "kept")
   })
 })

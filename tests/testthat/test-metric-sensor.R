@@ -115,5 +115,5 @@ test_that("the demo study says what limited each arm", {
   second <- limiting_table(read_study(demo_study()), by = "second")
   busy <- second[second$workload == "harbour" & second$arm == "2000", ]
   expect_gt(mean(busy$limiting == "one thread"), 0.95)
-  expect_true(all(busy$busiest_core_load[busy$limiting == "one thread"] >= 90))
+  expect_every(busy$busiest_core_load[busy$limiting == "one thread"] >= 90)
 })

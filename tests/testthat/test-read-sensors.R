@@ -90,7 +90,8 @@ test_that("a layout maps sensors, with factors for values that are shown at half
 
 test_that("a log that covers many passes is cut to each by time, with the offset of its clock", {
   folder <- local_plan(
-    quick, "    command: sleep 1; echo score 5{arm}", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+    quick, "    settle: 1", "    command: sleep 2; echo score 5{arm}",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
   )
   began <- as.numeric(Sys.time())
   run_study(folder, most = 3)
@@ -111,8 +112,37 @@ test_that("a log that covers many passes is cut to each by time, with the offset
   expect_match(twice$stderr, "was added before")
   study <- read_study(folder)
   rise <- study$readings$value[study$readings$metric == "processor_temperature_mean"]
-  expect_true(all(diff(rise) > 0.9))
+  expect_length(rise, 3)
+  expect_every(diff(rise) > 2.9)
+  # the second in which the setting settles is no part of the pass
+  expect_gt(study$readings$value[study$readings$metric == "processor_temperature_min"][1], 0.9)
   energy <- study$readings$value[study$readings$metric == "processor_energy"]
-  expect_true(all(abs(energy - 50) < 8))
+  expect_length(energy, 3)
+  expect_every(abs(energy - 100) < 12)
   expect_identical(sum(study_history(folder)$kind == "sensors added"), 3L)
+})
+
+test_that("a log that comes later gives its readings to segments and flips too", {
+  writes <- paste(
+    "exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3; for part in \"$1\" \"$2\"; do echo $part >&3;",
+    "for i in $(seq 300); do echo frame 10 >&3; done; done; sleep 6"
+  )
+  later <- function(first, second, ...) {
+    folder <- local_plan(
+      "setting: {name: rate, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 1", "sensors: {rate: 0}",
+      "metrics: [{id: fps_avg, worth: 2}]", "workloads:", "  - id: lap", "    beacon: true", ...,
+      paste0("    command: |\n      bash -c '", writes, "' x '", first, "' '", second, "'"), env = parent.frame()
+    )
+    run_study(folder, most = 1)
+    begun <- honestmargin:::with_ledger(folder, function(con) honestmargin:::ledger_table(con, "ended")$played[1])
+    at <- as.numeric(as.POSIXct(begun, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC")) + seq(-9, 9, 0.1)
+    stamps <- format(as.POSIXct(at, origin = "1970-01-01", tz = "UTC"), "%Y-%m-%d %H:%M:%OS2")
+    add_sensors(folder, log_of("Time,CPU (C)", paste0(stamps, ",", rep(c(60, 80), c(121, 60)))), list(zone = "UTC"))
+    heat <- subset(read_study(folder)$readings, metric == "processor_temperature_mean")
+    stats::setNames(heat$value, paste(heat$pass, heat$workload))
+  }
+  segments <- later("segment harbour", "segment tunnel", "    segments: [harbour, tunnel]")
+  expect_lt(max(abs(segments[c("p001 lap/harbour", "p001 lap/tunnel", "p001 lap")] - c(60, 80, 70))), 6)
+  flips <- later("arm 1", "arm 2", "    toggle: {settle: 0.5}")
+  expect_lt(max(abs(flips[c("p001.1 lap", "p001.2 lap")] - c(60, 80))), 2)
 })

@@ -12,7 +12,7 @@ test_that("the shell example runs as written", {
   run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
   expect_identical(run$status, 0L, info = run$stderr)
   expect_match(run$stdout, "on clearly gains: score")
-  expect_true(all(file.exists(file.path(folder, c("passes.png", "report.html")))))
+  expect_every(file.exists(file.path(folder, c("passes.png", "report.html"))))
 })
 
 test_that("the walk-through runs as written", {
@@ -69,7 +69,7 @@ test_that("the installed command passes on words and status", {
 test_that("every screenshot is linked and small in number", {
   shots <- list.files(file.path(source_root(), "docs", "screenshots"))
   text <- paste(readLines(file.path(source_root(), "README.md")), collapse = " ")
-  expect_true(all(vapply(shots, grepl, NA, x = text, fixed = TRUE)))
+  expect_every(vapply(shots, grepl, NA, x = text, fixed = TRUE))
   expect_gt(length(shots), 3)
   expect_lt(length(shots), 20)
 })

@@ -57,7 +57,7 @@ test_that("sentences carry number, unit, interval and verdict", {
   expect_match(said[["tunnel"]], "cannot be answered: 500, 1000 and 2000 Hz in average \\(both held at a ceiling")
   every <- sentences(verdicts, by = "verdict")
   expect_length(every, nrow(verdicts))
-  expect_true(all(grepl("[exploratory]", every[verdicts$role == "exploratory"], fixed = TRUE)))
+  expect_every(grepl("[exploratory]", every[verdicts$role == "exploratory"], fixed = TRUE))
 })
 
 test_that("the stand-in game plays as its simulator says", {

@@ -33,7 +33,7 @@ test_that("fifty kills at random moments lose no pass that was reported as store
     expect_gte(nrow(ledger$passes), max(reported[[i]]))
     kept <- ledger$passes$pass[ledger$passes$outcome == "ok"]
     expect_setequal(names(ledger$traces), kept)
-    expect_true(all(vapply(ledger$traces, function(f) nrow(honestmargin:::read_trace(f)), 1L) == 3))
+    expect_every(vapply(ledger$traces, function(f) nrow(honestmargin:::read_trace(f)), 1L) == 3)
     expect_setequal(ledger$scores$pass[ledger$scores$metric == "score"], kept)
     expect_identical(run_study(folders[i], most = 2)$state, "paused")
   }

@@ -19,7 +19,7 @@ test_that("the tester marks a running pass from another shell, beside a frame lo
   # 3 s of frames end with the pass, whose last second and a bit lies in the tunnel
   frames <- function(place) study$readings$value[study$readings$workload == place & study$readings$metric == "frames"]
   expect_identical(frames("lap/harbour") + frames("lap/tunnel"), c(300, 300))
-  expect_true(all(frames("lap/tunnel") > 90 & frames("lap/tunnel") < 290))
+  expect_every(frames("lap/tunnel") > 90 & frames("lap/tunnel") < 290)
 })
 
 test_that("a mark that says nothing known is refused with what to do", {

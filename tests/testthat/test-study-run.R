@@ -162,7 +162,7 @@ test_that("a plan changed after the seal is told, and a repeat is a batch of its
   expect_match(findings(read_study(folder))$message, "changed on .* after the seal", all = FALSE)
   second <- read_study(folder, batch = 2)
   expect_identical(nrow(second$passes), 7L)
-  expect_true(all(grepl("^r2-", second$passes$pass)))
+  expect_every(grepl("^r2-", second$passes$pass))
   page <- withr::local_tempfile(fileext = ".html")
   write_report(read_study(folder), page)
   expect_match(paste(readLines(page), collapse = " "), "the plan was changed on")
@@ -240,7 +240,7 @@ test_that("a read-back that is typed is checked, and a balanced order runs as it
   expect_setequal(paste(arms[-4, ], arms[-1, ]), with(
     subset(expand.grid(a = 1:4, b = 1:4), a != b), paste(a, b)
   ))
-  expect_true(all(apply(arms, 1, function(row) length(unique(row))) == 4))
+  expect_every(apply(arms, 1, function(row) length(unique(row))) == 4)
 })
 
 test_that("a gate that stays shut, and one without a number, are told beside the verdicts", {

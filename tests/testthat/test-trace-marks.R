@@ -13,7 +13,7 @@ test_that("each frame knows its segment, and pauses and gaps do not count", {
     c(1, "segment", "harbour"), c(4, "pause"), c(5, "resume"), c(6, "segment", "tunnel"), c(8, "segment")
   ))
   expect_identical(table(at$segment, useNA = "always")[c("harbour", "tunnel")] |> as.integer(), c(50L, 20L))
-  expect_true(all(is.na(at$segment[start < 1 | start >= 8])))
+  expect_every(is.na(at$segment[start < 1 | start >= 8]))
   expect_identical(which(at$why_not == "pause"), which(start >= 4 & start < 5))
   gap <- places(c(0, 0.1, 6.2), c(100, 6100, 100))
   expect_identical(gap$why_not, c("", "gap", ""))
@@ -61,7 +61,7 @@ test_that("a toggled session becomes passes of one boot in the order flipped, an
   expect_identical(study$passes$arm, rep(c("2", "1"), 4))
   expect_identical(study$passes$block, paste0("1.", rep(1:4, each = 2)))
   settled <- study$readings$value[study$readings$metric == "frames"]
-  expect_true(all(settled < 300 & settled > 240))
+  expect_every(settled < 300 & settled > 240)
   verdict <- subset(weigh(study), role == "primary")
   expect_identical(verdict$n_arm, 4L)
   # about 12.5 ms against 11.5 ms

@@ -23,7 +23,7 @@ test_that("a column is read by one convention, and the file's separator breaks t
 test_that("what is no number is named by its place, and empty stays empty", {
   read <- parse(c("1", "", "n/a", "-", NA, "twelve", "1.2.3", "5 fps"))
   expect_identical(read$bad, c(6L, 7L, 8L))
-  expect_true(all(is.na(read$value[-1])))
+  expect_every(is.na(read$value[-1]))
 })
 
 test_that("numbers are shown with the digits that were measured", {
