@@ -102,12 +102,14 @@ ended_line <- function(state, facts) {
   primary <- empty_to(plan_primary(state$plan), unique(readings$metric))
   shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
   pass <- facts$pass
+  # "open/fps_avg" for a segment of the workload
+  names <- paste0(sub(paste0(pass$workload, "/"), "", paste0(shown$workload, "/"), fixed = TRUE), shown$metric)
   progress <- state$now$progress
   plain_text(paste0(
     sprintf("%3d/%d  ", progress$done + 1, progress$planned),
     if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
-    if (NROW(shown)) paste0("  ", paste(shown$metric, vapply(signif(shown$value, 5), format, ""), collapse = "  ")),
+    if (NROW(shown)) paste0("  ", paste(names, vapply(signif(shown$value, 4), format, ""), collapse = "  ")),
     if (!is.null(facts$detail)) paste0("  (", facts$detail, ")")
   ))
 }

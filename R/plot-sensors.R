@@ -24,6 +24,7 @@ plot_sensors <- function(x, workload = NULL) {
     ggplot2::scale_linewidth_manual(values = width, name = NULL) +
     # loads and power are read from 0; a clock or a temperature is not
     ggplot2::geom_blank(ggplot2::aes(y = 0), data = data[grepl("load|power", data$series), ]) +
+    ggplot2::scale_y_continuous(limits = steady_range) +
     ggplot2::labs(
       title = paste0("What the machine did in ", data$workload[1]), x = "time in the pass (s)", y = NULL,
       subtitle = paste0("The middle pass of each arm, by average. Thick: the baseline, ", arm_names(
@@ -34,6 +35,12 @@ plot_sensors <- function(x, workload = NULL) {
       legend.position = "top", legend.justification = "left", legend.margin = ggplot2::margin(0, 0, 0, 0),
       legend.box.spacing = ggplot2::unit(4, "pt")
     )
+}
+
+# a clock that stands still is a flat line in a panel of its size, no picture of its last digit
+steady_range <- function(range) {
+  room <- max(0, 0.02 * max(abs(range)) - diff(range) / 2)
+  range + c(-room, room)
 }
 
 # the baseline in ink, the arms in hues that stay apart for colour-blind readers (Okabe and Ito 2008)

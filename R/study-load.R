@@ -44,7 +44,8 @@ read_study <- function(path, metrics = list(), layout = NULL, batch = NULL) {
   ceilings <- ceilings_of(parts$passes, parts$piles)
   findings <- bind_findings(
     parts$findings, attr(readings, "findings"), ceiling_findings(ceilings), tail_findings(readings),
-    empty_pass_findings(parts$passes, readings), unplanned_findings(parts$plan, parts$passes),
+    empty_pass_findings(parts$passes, readings), missing_segments(parts$plan, parts$passes, readings),
+    unplanned_findings(parts$plan, parts$passes),
     plan_findings(parts$plan), if (length(parts$sensors)) missing_sensors(sensor_columns_of(parts$sensors[[1]]))
   )
   structure(
