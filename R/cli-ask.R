@@ -46,6 +46,7 @@ ask_step <- function(facts) {
 ask_play <- function(facts) {
   message("\n", paste(fold(paste0("NOW: ", facts$words), rest = "  "), collapse = "\n"))
   if (!is.null(facts$how)) message(paste(fold(facts$how, first = "  "), collapse = "\n"))
+  if (!is.null(facts$marks)) message(paste(fold(facts$marks, first = "  "), collapse = "\n"))
   words <- setdiff(outcomes, "wrong_setting")
   repeat {
     answer <- tolower(read_answer("Enter when it is over; else what happened (? lists), q stops: "))

@@ -54,6 +54,9 @@ long_words <- function(seconds) {
 schedule_lines <- function(plan, schedule) {
   counted <- schedule[schedule$role == "counted", , drop = FALSE]
   visit <- counted[!duplicated(counted[c("start")]), , drop = FALSE]
+  toggled <- toggled_workloads(plan)
+  flips <- !visit$start %in% counted$start[!counted$workload %in% toggled]
+  visit$arm[flips] <- "flipped inside the pass"
   block <- ifelse(is.na(visit$block), "-", visit$block)
   context <- empty_na(visit$context)
   key <- paste(block, context, sep = "\r")
@@ -68,7 +71,16 @@ schedule_lines <- function(plan, schedule) {
     fold(paste0(
       "At each arm: ", paste(plan_workloads(plan), collapse = ", "),
       if (empty_to(plan$passes_per_block, 1) > 1) paste0(", ", plan$passes_per_block, " times each"), "."
-    ))
+    )),
+    if (length(toggled)) fold(flip_words(plan, toggled))
+  )
+}
+
+flip_words <- function(plan, toggled) {
+  paste0(
+    "In ", some_of(toggled), " ", plan$setting$name, " is flipped in turn (", some_of(plan_arms(plan)),
+    ", and again): each flip is a pass, each round of flips a block. The program tells them (docs/beacon.md), or ",
+    "you do: honestmargin mark STUDY arm VALUE."
   )
 }
 
@@ -103,12 +115,14 @@ card_lines <- function(planned) {
   plan <- planned$plan
   schedule <- planned$schedule
   visits <- split(schedule, factor(schedule$start, unique(schedule$start)))
-  steps <- lapply(visits, function(v) {
+  toggled <- toggled_workloads(plan)
+  steps <- lapply(seq_along(visits), function(i) {
+    v <- visits[[i]]
     runs <- rle(paste0(v$workload, ifelse(v$role == "warm_up", " (warm-up)", "")))
     c(
       fold(
         paste0(
-          "[ ] ", v$start[1], ". ", step_words(plan, v[nrow(v), ]),
+          "[ ] ", i, ". ", step_words(plan, v[nrow(v), ]),
           if (identical(plan$setting$restart, "machine")) "; restart"
         ),
         rest = "      "
@@ -118,7 +132,10 @@ card_lines <- function(planned) {
       )
     )
   })
-  c(fold(empty_to(plan$question, plan$setting$name), rest = ""), strrep("=", 60), unlist(steps, use.names = FALSE))
+  c(
+    fold(empty_to(plan$question, plan$setting$name), rest = ""), strrep("=", 60), unlist(steps, use.names = FALSE),
+    if (length(toggled)) c("", fold(flip_words(plan, toggled)))
+  )
 }
 
 cli_start <- function(files, options) {

@@ -30,8 +30,7 @@ plan_schedule <- function(plan, batch = 1) {
 # Where the setting is flipped inside a pass, one pass a block holds all arms; it
 # begins with the baseline.
 toggled_sessions <- function(plan, schedule) {
-  toggled <- vapply(Filter(function(w) !is.null(w$toggle), plan$workloads), `[[`, "", "id")
-  schedule[!schedule$workload %in% toggled | schedule$arm == plan$setting$baseline, , drop = FALSE]
+  schedule[!schedule$workload %in% toggled_workloads(plan) | schedule$arm == plan$setting$baseline, , drop = FALSE]
 }
 
 plan_workloads <- function(plan) vapply(plan$workloads, `[[`, "", "id")

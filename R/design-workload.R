@@ -37,6 +37,12 @@ segment_place <- function(workload, segment) {
   ifelse(is.na(segment), workload, paste0(workload, "/", segment))
 }
 
+#' @return Ids of the workloads in which the setting is flipped while they run.
+#' @noRd
+toggled_workloads <- function(plan) {
+  as.character(unlist(lapply(plan$workloads, function(w) if (!is.null(w$toggle)) w$id)))
+}
+
 #' @return `TRUE` where frame times are expected of each pass.
 #' @noRd
 gives_frames <- function(workload) isTRUE(workload$probe) || isTRUE(workload$beacon) || writes_log(workload)

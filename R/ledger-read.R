@@ -10,6 +10,7 @@ read_ledger <- function(folder, batch = NULL) {
     names <- c("plan", "seal", "pass", "begun", "ended", "reading", "trace", "pile", "segment_pile", "event")
     tables <- stats::setNames(lapply(names, ledger_table, con = con), names)
     chosen <- empty_to(batch, 1)
+    if (!nrow(tables$seal)) abort_input("nothing has run here yet", folder, paste("honestmargin run", folder))
     if (!chosen %in% tables$seal$batch) {
       abort_input(paste0("no batch ", chosen), folder, paste("there are:", some_of(tables$seal$batch)))
     }

@@ -85,7 +85,9 @@ by_hand_pass <- function(run, pass, workload) {
   started <- Sys.time()
   watch <- start_watch(run, pass, workload)
   on.exit(if (!is.null(watch$recorder)) end_recorder(watch$recorder))
-  outcome <- run$ask("play", list(words = pass_words(pass, run$plan), how = workload$by_hand, workload = workload))
+  outcome <- run$ask("play", list(
+    words = pass_words(pass, run$plan), how = workload$by_hand, workload = workload, marks = mark_hint(run, workload)
+  ))
   seconds <- as.numeric(difftime(Sys.time(), started, units = "secs"))
   if (outcome == "interrupted") {
     return(list(interrupted = TRUE, seconds = seconds))
@@ -98,6 +100,24 @@ by_hand_pass <- function(run, pass, workload) {
   kept$readings <- rbind(values, kept$readings)
   note <- run$ask("note", list(pass = pass))
   c(list(status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played), kept)
+}
+
+# how to set marks meanwhile, where the workload takes any
+mark_hint <- function(run, workload) {
+  if (!isTRUE(workload$beacon)) {
+    return(NULL)
+  }
+  what <- if (!is.null(workload$toggle)) {
+    paste0("arm VALUE (", some_of(plan_arms(run$plan)), ") at each flip")
+  } else if (length(workload$segments)) {
+    paste0("segment NAME (", some_of(unlist(workload$segments)), ") where one begins")
+  } else {
+    "segment NAME where one begins"
+  }
+  paste0(
+    "Meanwhile, from another shell or a hot key: honestmargin mark ", run$folder, " ", what,
+    "; pause and resume around menus."
+  )
 }
 
 ask_values <- function(run, pass, workload) {

@@ -70,7 +70,9 @@ ledger_findings <- function(ledger) {
   extra <- ledger$events[ledger$events$kind == "extra pass", , drop = FALSE]
   extra <- extra[extra$pass %in% ledger$passes$pass, , drop = FALSE]
   arms <- table(ledger$passes$arm[match(extra$pass, ledger$passes$pass)])
-  left <- sum(!ledger$schedule$pass %in% ledger$passes$pass)
+  # of a toggled pass only the parts are there
+  ran <- c(ledger$passes$pass, sub("[.][0-9]+$", "", ledger$passes$pass))
+  left <- sum(!ledger$schedule$pass %in% ran)
   bind_findings(
     if (nrow(extra)) {
       new_finding("warning", "extra", paste0(

@@ -73,6 +73,28 @@ said(
   "100 passes of 100 000 frames from logs to readings", sprintf("%.2f s, %.0f MB", out[1], out[2]),
   "under 3 s, 500 MB"
 )
+
+# What the recorder does to a program that keeps one core busy, weighed by ourselves
+if (built && nzchar(inside$helper_path("recorder"))) {
+  own <- tempfile("bench-")
+  dir.create(own)
+  writeLines(c(
+    "question: Does the recorder cost time?", "setting: {name: recorder, baseline: \"off\"}",
+    "arms: [{value: \"off\"}, {value: \"on\"}]", "blocks: 12", "warm_up: 1", "sensors: {rate: 0}",
+    "metrics: [{id: ns_per_round, unit: ns, worth: 1, primary: true}]", "workloads:", "  - id: shower",
+    "    command: |", paste0(
+      "      if [ {arm} = on ]; then ", inside$helper_path("recorder"), " --sensors s --rate 5 --root ", root, " & fi"
+    ),
+    paste0("      ", work, "/shower | sort -n | sed -n 11p; kill $! 2> /dev/null || true"),
+    "    scores: [{metric: ns_per_round, pattern: '^([0-9.]+)$'}]"
+  ), file.path(own, "study.yml"))
+  invisible(run_study(own))
+  v <- weigh(read_study(own))
+  said(
+    "recorder on against off beside a busy program, 12 blocks",
+    sprintf("%+.2f %% (%.2f to %.2f): %s", v$change, v$lower, v$upper, v$verdict), "negligible at 1 %"
+  )
+}
 unlink(work, recursive = TRUE)
 
 # What the probe does to a real renderer, weighed by ourselves. Frames per second of

@@ -29,3 +29,29 @@ test_that("a mark that says nothing known is refused with what to do", {
   expect_message_of(mark_pass(folder, "arm", "3"), "honestmargin_error_input", "unknown arm '3'")
   expect_message_of(mark_pass(folder, "note", strrep("x", 300)), "honestmargin_error_input", "too long")
 })
+
+test_that("a session by hand in which the setting is flipped is marked, cut and weighed", {
+  folder <- local_plan(
+    "setting: {name: rate, unit: Hz, baseline: 125}", "arms: [{value: 125}, {value: 1000}]", "blocks: 1",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads:", "  - {id: session, by_hand: play the harbour,",
+    "     beacon: true, frames: session.csv, toggle: {settle: 0.2}}"
+  )
+  plan <- run_cli("plan", folder)
+  expect_match(plan$stdout, "1 +flipped inside the pass")
+  expect_match(run_cli("plan", folder, "--card")$stdout, "honestmargin mark STUDY arm")
+  plays <- function(kind, facts) {
+    if (kind == "play") {
+      expect_match(facts$marks, "arm VALUE \\(125, 1000\\) at each flip")
+      for (arm in c("125 Hz", "1000 Hz", "125 Hz", "1000 Hz")) {
+        mark_pass(folder, "arm", arm)
+        Sys.sleep(1.2)
+      }
+    }
+    # 20 ms a frame in the quarters with 1000 Hz, 10 ms else
+    switch(kind, play = "ok", frames = rep(c(10, 20, 10, 20), c(120, 60, 120, 60)), note = NA_character_)
+  }
+  expect_identical(run_study(folder, ask = plays)$state, "done")
+  study <- read_study(folder)
+  expect_identical(study$passes$arm, rep(c("125", "1000"), 2))
+  expect_lt(max(abs(study$readings$value[study$readings$metric == "ms_p50"] - c(10, 20, 10, 20))), 0.01)
+})

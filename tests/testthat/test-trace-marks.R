@@ -62,6 +62,7 @@ test_that("a toggled session becomes passes of one boot in the order flipped, an
   expect_identical(study$passes$block, paste0("1.", rep(1:4, each = 2)))
   settled <- study$readings$value[study$readings$metric == "frames"]
   expect_every(settled < 300 & settled > 240)
+  expect_false(any(c("unfinished", "plan") %in% findings(study)$check))
   verdict <- subset(weigh(study), role == "primary")
   expect_identical(verdict$n_arm, 4L)
   # about 12.5 ms against 11.5 ms
