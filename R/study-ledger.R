@@ -104,7 +104,8 @@ noted_findings <- function(notes) {
   notes <- notes[nzchar(notes$detail), , drop = FALSE]
   like <- gsub("[0-9]+([.][0-9]+)?", "#", notes$detail)
   do.call(bind_findings, lapply(split(notes, factor(like, unique(like))), function(same) {
-    others <- if (nrow(same) > 1) paste0(" (and the like in ", count_of(nrow(same) - 1, "more pass", "more passes"), ")")
+    more <- nrow(same) - 1
+    others <- if (more > 0) paste0(" (and the like in ", count_of(more, "more pass", "more passes"), ")")
     new_finding("note", "noted", paste0("pass ", same$pass[1], ": ", same$detail[1], others), pass = same$pass[1])
   }))
 }
