@@ -20,7 +20,7 @@ lint:
 	@$(R) -e 'found <- lintr::lint_package(); print(found); quit(status = length(found) > 0)'
 style:
 	@$(R) tools/setup.R docs
-	@$(R) -e 'for (d in c("R", "tests", "tools", "bench")) styler::style_dir(d, exclude_files = "R/RcppExports.R")'
+	@$(R) -e 'for (d in c("R", "tests", "tools", "bench")) styler::style_dir(d, exclude_files = "RcppExports.R")'
 docs:
 	@$(R) tools/setup.R run docs
 	@$(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'

@@ -64,7 +64,8 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   asked <- if (length(commands)) paste0(names(commands), "=", commands)
   args <- c(rbind(names(given), unname(given)), if (length(asked)) c(rbind("--command", asked)))
   process <- processx::process$new(
-    need_helper("recorder", "the recorder"), args, stdout = "|", stderr = "|", cleanup_tree = TRUE
+    need_helper("recorder", "the recorder"), args,
+    stdout = "|", stderr = "|", cleanup_tree = TRUE
   )
   process$poll_io(3000)
   if (!process$is_alive()) {

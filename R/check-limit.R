@@ -88,7 +88,8 @@ limit_evidence <- function(series, part) {
   )
   there <- intersect(shown, names(series))
   units <- c(
-    vapply(sensor_kinds, `[`, "", 1), graphics_memory_total = "MB", processor_limit = "W", graphics_limit = "W"
+    vapply(sensor_kinds, `[`, "", 1),
+    graphics_memory_total = "MB", processor_limit = "W", graphics_limit = "W"
   )
   words <- vapply(there, function(name) {
     unit <- units[[name]]

@@ -10,7 +10,8 @@ wanted_series <- c(
 #' @noRd
 missing_sensors <- function(columns) {
   blank <- as.data.frame(
-    c(list(time_s = 0), stats::setNames(as.list(rep(1, length(columns))), columns)), check.names = FALSE
+    c(list(time_s = 0), stats::setNames(as.list(rep(1, length(columns))), columns)),
+    check.names = FALSE
   )
   missing <- setdiff(names(wanted_series), names(sensor_series(blank)))
   # power comes from an energy counter too
@@ -18,7 +19,8 @@ missing_sensors <- function(columns) {
   if (!length(missing)) {
     return(no_findings())
   }
-  new_finding("note", "sensors", paste0("no sensor of ", paste(wanted_series[missing], collapse = ", ")),
+  new_finding(
+    "note", "sensors", paste0("no sensor of ", paste(wanted_series[missing], collapse = ", ")),
     "a command that tells it can be named in the plan: sensors: {commands: {\"load graphics [%]\": ...}}"
   )
 }

@@ -100,7 +100,8 @@ text_of <- function(table) as.data.frame(lapply(table, function(v) empty_na(as.c
 # What counts is when the key was pressed, not when R had started.
 cli_mark <- function(files, options) {
   line <- mark_pass(
-    files[1], files[2], paste(files[-(1:2)], collapse = " "), at_s = monotonic_s() - proc.time()[["elapsed"]]
+    files[1], files[2], paste(files[-(1:2)], collapse = " "),
+    at_s = monotonic_s() - proc.time()[["elapsed"]]
   )
   message("marked: ", sub("^[^ ]* ", "", line))
 }

@@ -62,8 +62,10 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) 
 }
 
 blocks_needed <- function(chance, sd, power = 0.8, most = 1000) {
-  for (n in 2:most) if (chance(sd * sqrt(2 / n), n - 1) >= power) {
-    return(n)
+  for (n in 2:most) {
+    if (chance(sd * sqrt(2 / n), n - 1) >= power) {
+      return(n)
+    }
   }
   Inf
 }

@@ -31,7 +31,8 @@ plot_sensors <- function(x, workload = NULL) {
         x$plan$setting$baseline, told
       ), ".")
     ) +
-    figure_theme() + ggplot2::theme(
+    figure_theme() +
+    ggplot2::theme(
       legend.position = "top", legend.justification = "left", legend.margin = ggplot2::margin(0, 0, 0, 0),
       legend.box.spacing = ggplot2::unit(4, "pt")
     )

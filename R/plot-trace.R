@@ -33,7 +33,8 @@ plot_trace <- function(x, workload = NULL) {
       title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
       subtitle = "The middle pass of each arm, by average. Line: median of a slice of time. Spike: its slowest frame."
     ) +
-    figure_theme() + if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
+    figure_theme() +
+    if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
 }
 
 segment_layers <- function(segments, panel) {

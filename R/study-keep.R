@@ -42,7 +42,8 @@ left_out_words <- function(frames, places) {
   out <- places$why_not %in% c("pause", "gap")
   if (any(out)) {
     paste0(show_number(sum(frames$frame_time_ms[out]) / 1000), " s in ", paste(
-      unique(places$why_not[out]), collapse = " and "
+      unique(places$why_not[out]),
+      collapse = " and "
     ), " do not count")
   }
 }

@@ -76,7 +76,8 @@ limiting_by_arm <- function(study) {
     count <- sort(table(p$limiting), decreasing = TRUE)
     most <- names(count)[1]
     data.frame(
-      p[1, c("workload", "arm")], limiting = most, passes = paste(count[[1]], "of", nrow(p)),
+      p[1, c("workload", "arm")],
+      limiting = most, passes = paste(count[[1]], "of", nrow(p)),
       evidence = p$evidence[p$limiting == most][1]
     )
   })

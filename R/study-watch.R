@@ -108,7 +108,8 @@ beacon_told <- function(watch) {
 
 sampled <- function(path, zero_s) {
   rows <- data.table::fread(
-    path, header = TRUE, sep = ",", data.table = FALSE, fill = TRUE, showProgress = FALSE, check.names = FALSE
+    path,
+    header = TRUE, sep = ",", data.table = FALSE, fill = TRUE, showProgress = FALSE, check.names = FALSE
   )
   if (!enough_samples(rows$time_s)) {
     return(NULL)

@@ -88,7 +88,8 @@ across <- function(values, of) {
     return(as.numeric(values))
   }
   found <- suppressWarnings(switch(of,
-    mean = rowMeans(values, na.rm = TRUE), sum = rowSums(values, na.rm = TRUE),
+    mean = rowMeans(values, na.rm = TRUE),
+    sum = rowSums(values, na.rm = TRUE),
     max = do.call(pmax, c(as.data.frame(values), na.rm = TRUE)),
     min = do.call(pmin, c(as.data.frame(values), na.rm = TRUE))
   ))

@@ -65,9 +65,11 @@ weigh_one <- function(arm, cell, how) {
   two <- cell$counted[cell$counted$arm %in% c(arm, baseline), , drop = FALSE]
   row <- blank_row(cell, two, arm, how)
   design <- recognise_design(two, arm, baseline)
-  anchored <- if (design$kind %in% c("stints", "groups")) take_anchor_out(
-    two, cell$anchor, arm, baseline, first$scale
-  )
+  anchored <- if (design$kind %in% c("stints", "groups")) {
+    take_anchor_out(
+      two, cell$anchor, arm, baseline, first$scale
+    )
+  }
   if (!is.null(anchored)) {
     two <- anchored$rows
     design <- recognise_design(two, arm, baseline, one_way = TRUE)

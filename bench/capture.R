@@ -62,7 +62,8 @@ for (id in ids) {
 }
 write.csv(
   data.frame(pass = ids, workload = "w", arm = rep(1:2, 50), block = rep(1:50, each = 2)),
-  file.path(logs, "passes.csv"), row.names = FALSE
+  file.path(logs, "passes.csv"),
+  row.names = FALSE
 )
 code <- paste0(
   "library(honestmargin); peak <- function() as.numeric(gsub('[^0-9]', '', grep('VmHWM', readLines('/proc/self/status'), value = TRUE))) / 1024;",

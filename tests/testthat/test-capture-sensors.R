@@ -33,7 +33,8 @@ test_that("every kind of sensor is read from its file, with its unit, and counte
   machine <- made_up_machine()
   path <- file.path(machine$root, "out.csv")
   recorder <- honestmargin:::start_recorder(
-    path, rate = 20, root = machine$root, commands = c("load own [%]" = "echo 42")
+    path,
+    rate = 20, root = machine$root, commands = c("load own [%]" = "echo 42")
   )
   Sys.sleep(0.6)
   machine$put(
@@ -107,9 +108,12 @@ test_that("a sensor that ends in mid-pass and one that is not there are said, wi
   said <- findings(study)
   expect_match(said$message[said$check == "noted"], "pass p001: .*gave nothing any more .*the like in 1 more pass")
   expect_identical(sum(said$check == "sensors"), 1L)
-  if (!file.exists("/sys/class/powercap/intel-rapl:0/energy_uj")) expect_match(
-    said$message, "no sensor of .*power", all = FALSE
-  )
+  if (!file.exists("/sys/class/powercap/intel-rapl:0/energy_uj")) {
+    expect_match(
+      said$message, "no sensor of .*power",
+      all = FALSE
+    )
+  }
 })
 
 test_that("a library below a folder with a space is preloaded from a copy", {

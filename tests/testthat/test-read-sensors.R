@@ -131,7 +131,8 @@ test_that("a log that comes later gives its readings to segments and flips too",
     folder <- local_plan(
       "setting: {name: rate, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 1", "sensors: {rate: 0}",
       "metrics: [{id: fps_avg, worth: 2}]", "workloads:", "  - id: lap", "    beacon: true", ...,
-      paste0("    command: |\n      bash -c '", writes, "' x '", first, "' '", second, "'"), env = parent.frame()
+      paste0("    command: |\n      bash -c '", writes, "' x '", first, "' '", second, "'"),
+      env = parent.frame()
     )
     run_study(folder, most = 1)
     begun <- honestmargin:::with_ledger(folder, function(con) honestmargin:::ledger_table(con, "ended")$played[1])

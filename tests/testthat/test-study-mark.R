@@ -50,7 +50,11 @@ test_that("a session by hand in which the setting is flipped is marked, cut and 
       }
     }
     # 20 ms a frame in the quarters with 1000 Hz, 10 ms else
-    switch(kind, play = "ok", frames = rep(c(10, 20, 10, 20), c(120, 60, 120, 60)), note = NA_character_)
+    switch(kind,
+      play = "ok",
+      frames = rep(c(10, 20, 10, 20), c(120, 60, 120, 60)),
+      note = NA_character_
+    )
   }
   expect_identical(run_study(folder, ask = plays)$state, "done")
   study <- read_study(folder)
