@@ -30,7 +30,10 @@ sensor_metrics <- function() {
 
 derived_sensor_metrics <- function() {
   one <- function(id, label, unit, better, scale, definition) new_metric(id, label, unit, better, scale, definition)
-  energy <- "power integrated over time (trapezoid), or the difference of an energy counter"
+  energy <- paste(
+    "mean power (trapezoid over time, or the difference of an energy counter) times the time in which frames",
+    "counted; none where samples cover less than half of it"
+  )
   c(
     list(
       one("processor_energy", "processor energy", "J", "lower", "percent", energy),
@@ -57,13 +60,15 @@ derived_sensor_metrics <- function() {
 
 #' Readings of one pass from its sensors
 #'
-#' @param series From `sensor_series()`, of the time in which frames counted.
-#' @param frames How many frames counted, 0 for none.
+#' @param series From `sensor_series()`, of the time in which frames counted; a column
+#'   `stretch`, where there is one, tells stretches that do not touch apart.
+#' @param frames How many frames counted, 0 for none; `seconds` how long they took together,
+#'   `NULL` for the time that the samples cover.
 #' @param asked Clock asked for in MHz, and of which series: a list `series`, `MHz`, or `NULL`.
 #' @param limits List of `series`, `above` or `below`: time beyond is reported in percent.
 #' @return Named numeric; empty where the samples say too little (`enough_samples()`).
 #' @noRd
-sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
+sensor_readings <- function(series, frames = 0, asked = NULL, limits = list(), seconds = NULL) {
   if (!enough_samples(series$time_s)) {
     return(numeric())
   }
@@ -76,7 +81,8 @@ sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
     stats::setNames(values, paste0(name, "_", names(sensor_stats)))
   }))
   energy <- c(
-    processor_energy = series_energy(series, "processor"), graphics_energy = series_energy(series, "graphics")
+    processor_energy = series_energy(series, "processor", seconds),
+    graphics_energy = series_energy(series, "graphics", seconds)
   )
   rises <- unlist(lapply(c("processor", "graphics"), function(who) temperature_rise(series, who)))
   c(
@@ -93,15 +99,31 @@ sensor_readings <- function(series, frames = 0, asked = NULL, limits = list()) {
 # a load is a share of the time between two samples, and the first is of none
 enough_samples <- function(time_s) length(time_s) >= 3 && diff(range(time_s)) >= 1.5
 
-series_energy <- function(series, who) {
+# What was used between stretches (in a menu, in another segment) is not counted.
+series_energy <- function(series, who, seconds = NULL) {
   counter <- series[[paste0(who, "_energy")]]
-  if (!is.null(counter)) {
-    seen <- counter[is.finite(counter)]
-    return(if (length(seen) > 1) seen[length(seen)] - seen[1])
-  }
   power <- series[[paste0(who, "_power")]]
-  ok <- is.finite(power)
-  if (sum(ok) > 1) integrate_samples(series$time_s[ok], power[ok])
+  used <- if (!is.null(counter)) {
+    over_stretches(series, counter, function(t, v) v[length(v)] - v[1])
+  } else if (!is.null(power)) {
+    over_stretches(series, power, integrate_samples)
+  }
+  seconds <- empty_to(seconds, used[["seconds"]])
+  if (!is.null(used) && used[["seconds"]] > 0.5 * seconds) used[["sum"]] / used[["seconds"]] * seconds
+}
+
+#' Sum of something over stretches of samples that do not touch
+#'
+#' @param of Function of the times and the values of one stretch.
+#' @return Named numeric `sum` and `seconds`, the time covered; `NULL` for none.
+#' @noRd
+over_stretches <- function(series, value, of) {
+  ok <- is.finite(value)
+  stretch <- empty_to(series$stretch, rep(1, length(value)))[ok]
+  one <- function(t, v) c(of(t, v), t[length(t)] - t[1])
+  parts <- Map(one, split(series$time_s[ok], stretch), split(value[ok], stretch))
+  total <- Reduce(`+`, parts, c(0, 0))
+  if (total[2] > 0) c(sum = total[1], seconds = total[2])
 }
 
 #' Integral of samples over time by trapezoids
@@ -120,13 +142,9 @@ temperature_rise <- function(series, who) {
 }
 
 battery_fall <- function(series) {
-  v <- series$battery_level
-  ok <- which(is.finite(v))
-  if (length(ok) < 2) {
-    return(NULL)
-  }
-  ends <- c(ok[1], ok[length(ok)])
-  c(battery_per_hour = -3600 * diff(v[ends]) / diff(series$time_s[ends]))
+  level <- series$battery_level
+  fell <- if (!is.null(level)) over_stretches(series, level, function(t, v) v[1] - v[length(v)])
+  if (!is.null(fell)) c(battery_per_hour = 3600 * fell[["sum"]] / fell[["seconds"]])
 }
 
 #' Share of the samples beyond a limit, in percent

@@ -58,7 +58,8 @@ span_readings <- function(about, place, inside) {
   }
   if (!is.null(series)) {
     shown <- if (is.null(frames)) 0 else length(x)
-    values <- c(values, sensor_readings(series, shown, asked_clock(about), about$plan$sensors$limits))
+    seconds <- if (shown > 0) sum(x) / 1000
+    values <- c(values, sensor_readings(series, shown, asked_clock(about), about$plan$sensors$limits, seconds))
   }
   if (length(values)) {
     n <- length(values)
@@ -69,12 +70,14 @@ span_readings <- function(about, place, inside) {
   }
 }
 
-# samples taken while one of these frames was shown
+# samples taken while one of these frames was shown, and which of them stand together
 series_within <- function(series, start_s, frame_time_ms) {
   at <- findInterval(series$time_s, start_s)
   inside <- at > 0
   inside[inside] <- series$time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000
-  series[inside, , drop = FALSE]
+  out <- series[inside, , drop = FALSE]
+  out$stretch <- cumsum(c(TRUE, diff(which(inside)) > 1))[seq_len(nrow(out))]
+  out
 }
 
 asked_clock <- function(about) {

@@ -33,6 +33,25 @@ test_that("means, energy, rise and battery use are what arithmetic says", {
   expect_length(honestmargin:::sensor_readings(s[1:2, ]), 0)
 })
 
+test_that("energy is of the time in which frames counted, not of a menu between, nor of a sensor's half", {
+  # 10 W in play for 2 x 3 s, 90 W in the menu of 4 s between
+  play <- rep(c(10, 90, 10), c(31, 39, 31))
+  s <- series_of(
+    time_s = seq(0, 10, 0.1), `power graphics [W]` = play, `battery x [%]` = c(rep(50, 31), rep(40, 39), rep(30, 31)),
+    `energy processor x [J]` = c(0, cumsum(rep(c(2, 9, 2), c(30, 39, 31))))
+  )
+  frames <- honestmargin:::series_within(s, c(seq(0, 2.99, 0.01), seq(7, 9.99, 0.01)), rep(10, 600))
+  r <- honestmargin:::sensor_readings(frames, 600, seconds = 6)
+  expect_equal(r[["graphics_energy"]], 60)
+  # 2 J a tenth of a second
+  expect_equal(r[["processor_energy"]], 120)
+  expect_equal(r[["energy_per_frame"]], 0.3)
+  expect_equal(r[["battery_per_hour"]], 0)
+  # the counter ended after a third of the time
+  frames$processor_energy[frames$time_s > 2] <- NA
+  expect_false("processor_energy" %in% names(honestmargin:::sensor_readings(frames, 600, seconds = 6)))
+})
+
 test_that("power comes from an energy counter, gaps and a sensor that vanishes are left out", {
   s <- series_of(
     time_s = c(0, 1, 3, 4), `energy processor package-0 [J]` = c(0, 10, 40, NA),
