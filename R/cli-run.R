@@ -1,6 +1,8 @@
 # The verb `run` and its progress view.
 
 cli_run <- function(files, options) {
+  old <- options(cli.progress_bar_style = bar_style())
+  on.exit(options(old))
   view <- progress_view()
   most <- if (is.null(options$most)) Inf else whole_number(options$most, "most")
   result <- run_study(files[1], ask = if (is_terminal()) ask_person, tell = view, most = most)
@@ -65,6 +67,12 @@ progress_view <- function() {
     )
     invisible()
   }
+}
+
+# what is still to do is seen too
+bar_style <- function() {
+  square <- cli::col_green("\u25a0")
+  list(complete = square, current = square, incomplete = cli::col_grey("\u00b7"))
 }
 
 progress_bar <- function(total) {
