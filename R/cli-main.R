@@ -35,6 +35,10 @@ verbs <- function() {
     ),
     verb("exclude", "STUDY PASS", c(2, 2), "reason", cli_exclude, "Let a pass not count, with a reason."),
     verb("include", "STUDY PASS", c(2, 2), "reason", cli_include, "Let an excluded pass count again."),
+    verb(
+      "correct", "STUDY PASS [METRIC=VALUE ...]", c(2, Inf), c("outcome", "reason"), cli_correct,
+      "Correct what was typed or recorded wrong."
+    ),
     verb("note", "STUDY TEXT", c(2, 2), "pass", cli_note, "Note something on a study or a pass."),
     verb("history", "STUDY", c(1, 1), record[-1], cli_history, "Everything that was done and said."),
     verb(

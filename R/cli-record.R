@@ -1,4 +1,4 @@
-# The verbs that add to the record: add, take, mark, exclude, include, note, repeat; and
+# The verbs that add to the record: add, take, mark, exclude, include, correct, note, repeat; and
 # those that show it: history, conditions.
 
 cli_add <- function(files, options) {
@@ -114,6 +114,16 @@ cli_exclude <- function(files, options) {
 cli_include <- function(files, options) {
   include_pass(files[1], files[2], options$reason)
   message("pass ", files[2], " counts again")
+}
+
+cli_correct <- function(files, options) {
+  values <- typed_values(files[-(1:2)])
+  if (!length(values) && is.null(options$outcome)) {
+    abort_needed("nothing to correct", todo = "give METRIC=VALUE, or --outcome")
+  }
+  for (metric in names(values)) correct_reading(files[1], files[2], metric, values[[metric]], options$reason)
+  if (!is.null(options$outcome)) correct_outcome(files[1], files[2], options$outcome, options$reason)
+  message("corrected; what was recorded first stays in the history")
 }
 
 cli_note <- function(files, options) {

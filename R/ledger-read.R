@@ -87,7 +87,9 @@ ledger_readings <- function(tables, passes) {
   readings <- tables$reading
   for (i in which(tables$event$kind == "correct")) {
     said <- jsonlite::fromJSON(tables$event$detail[i])
-    at <- readings$pass == tables$event$pass[i] & readings$metric == said$metric
+    row <- match(tables$event$pass[i], passes$pass)
+    place <- segment_place(passes$workload[row], empty_to(said$segment, NA))
+    at <- readings$pass %in% passes$pass[row] & readings$metric == said$metric & readings$workload %in% place
     readings$value[at] <- said$value
   }
   at <- match(readings$pass, passes$pass)

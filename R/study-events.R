@@ -1,6 +1,6 @@
 # What a tester says afterwards about a pass: beside the record, never over it.
 
-#' Exclude a pass, take it back in, or note something
+#' Exclude a pass, take it back in, correct it, or note something
 #'
 #' Nothing captured is changed; each is an event with its time and reason, and
 #' [study_history()] shows it.
@@ -9,7 +9,9 @@
 #' @param pass Pass id.
 #' @param reason Why; needed to exclude or take back in.
 #' @param text What to note.
-#' @param metric,value A reading that was typed wrong, and the right value.
+#' @param metric,value A reading that was typed wrong (`segment/metric` for one of a segment),
+#'   and the right value.
+#' @param outcome What happened, where that was recorded wrong.
 #' @return The history, invisibly.
 #' @section Errors: `honestmargin_error_input` for an unknown pass,
 #'   `honestmargin_error_needed` without a reason.
@@ -42,7 +44,16 @@ note_pass <- function(folder, text, pass = NULL) record_event(folder, "note", pa
 #' @export
 correct_reading <- function(folder, pass, metric, value, reason) {
   checkmate::assert_number(value, finite = TRUE)
-  record_event(folder, "correct", pass, reason, detail = list(metric = metric, value = value), needs_reason = TRUE)
+  detail <- list(metric = sub("^.*/", "", metric), value = value)
+  if (grepl("/", metric, fixed = TRUE)) detail$segment <- sub("/[^/]*$", "", metric)
+  record_event(folder, "correct", pass, reason, detail, needs_reason = TRUE)
+}
+
+#' @rdname pass_events
+#' @export
+correct_outcome <- function(folder, pass, outcome, reason) {
+  check_word(outcome, outcomes, "outcome", function(i) NULL)
+  record_event(folder, "outcome", pass, reason, detail = list(outcome = outcome), needs_reason = TRUE)
 }
 
 record_event <- function(folder, kind, pass, reason, detail = NULL, needs_reason = FALSE) {
@@ -54,17 +65,24 @@ record_event <- function(folder, kind, pass, reason, detail = NULL, needs_reason
     if (!is.null(pass) && !pass %in% known) {
       abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))
     }
-    if (kind == "correct") {
-      has <- DBI::dbGetQuery(con, "SELECT metric FROM reading WHERE pass = ?", list(pass))$metric
-      if (!detail$metric %in% has) {
-        abort_input(
-          paste0("pass ", pass, " has no '", detail$metric, "'"), folder, did_you_mean(detail$metric, has)
-        )
-      }
-    }
+    if (kind == "correct") need_reading(con, folder, pass, detail)
     append_event(con, kind, empty_to(pass, NA_character_), detail, reason)
   })
   invisible(study_history(folder))
+}
+
+need_reading <- function(con, folder, pass, detail) {
+  has <- DBI::dbGetQuery(
+    con, "SELECT r.metric, r.workload, p.workload AS whole FROM reading r JOIN pass p USING (pass) WHERE pass = ?",
+    list(pass)
+  )
+  names <- ifelse(has$workload == has$whole, has$metric, paste0(
+    substring(has$workload, nchar(has$whole) + 2), "/", has$metric
+  ))
+  wanted <- paste0(if (!is.null(detail$segment)) paste0(detail$segment, "/"), detail$metric)
+  if (!wanted %in% names) {
+    abort_input(paste0("pass ", pass, " has no '", wanted, "'"), folder, did_you_mean(wanted, names))
+  }
 }
 
 #' Everything that was ever said or changed in a study

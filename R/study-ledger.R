@@ -93,8 +93,24 @@ ledger_findings <- function(ledger) {
         "go on with: honestmargin run"
       )
     },
-    noted_findings(ledger$notes)
+    noted_findings(ledger$notes), correction_findings(ledger$events, ledger$passes$pass)
   )
+}
+
+correction_findings <- function(events, passes) {
+  events <- events[events$kind %in% c("correct", "outcome") & events$pass %in% passes, , drop = FALSE]
+  do.call(bind_findings, lapply(seq_len(nrow(events)), function(i) {
+    said <- jsonlite::fromJSON(events$detail[i])
+    what <- if (events$kind[i] == "correct") {
+      paste0(if (!is.null(said$segment)) paste0(said$segment, "/"), said$metric, " corrected to ", said$value)
+    } else {
+      paste("outcome corrected to", said$outcome)
+    }
+    new_finding(
+      "note", "corrected", paste0("pass ", events$pass[i], ": ", what, " (", events$reason[i], ")"),
+      pass = events$pass[i]
+    )
+  }))
 }
 
 # The like of many passes is said once: they differ in numbers only. Where a pass came

@@ -37,6 +37,10 @@ test_that("numbers of segments can be typed in one call, and a segment nobody pl
   add_pass(folder, "2", values = c("harbour/score" = 102))
   half <- findings(read_study(folder))
   expect_match(half$message[half$check == "segments"], "^lap: the segment tunnel is missing in 2 of 3 passes \\(p00")
+  first <- read_study(folder)$passes$pass[1]
+  correct_reading(folder, first, "harbour/score", 107, "misread")
+  now <- subset(read_study(folder)$readings, pass == first)
+  expect_identical(now$value[match(c("lap/harbour", "lap/tunnel"), now$workload)], c(107, 90))
   wrong <- run_cli("add", folder, "--arm", "1", "harbor/score=100")
   expect_identical(wrong$status, 3L)
   expect_match(wrong$stderr, "has no segment 'harbor'")

@@ -143,8 +143,19 @@ test_that("a ledger only grows; corrections and exclusions stand beside it", {
     expect_error(DBI::dbExecute(con, "UPDATE ended SET outcome = 'ok'"), "only grows")
   })
   exclude_pass(folder, "p003", "a pop-up")
-  correct_reading(folder, "p004", "score", 555, "misread")
+  corrected <- run_cli("correct", folder, "p004", "score=1:05.5", "--reason", "misread")
+  expect_identical(corrected$status, 0L)
+  correct_reading(folder, "p004", "score", 555, "misread again")
+  correct_outcome(folder, "p005", "freeze", "it hung at the end")
   study <- read_study(folder)
+  expect_identical(study$passes$outcome[study$passes$pass == "p005"], "freeze")
+  told <- findings(study)
+  expect_identical(told$message[told$check == "corrected"], c(
+    "pass p004: score corrected to 65.5 (misread)", "pass p004: score corrected to 555 (misread again)",
+    "pass p005: outcome corrected to freeze (it hung at the end)"
+  ))
+  expect_identical(run_cli("correct", folder, "p004", "--reason", "x")$status, 2L)
+  expect_message_of(correct_reading(folder, "p004", "scor", 5, "x"), "honestmargin_error_input", "no 'scor'.*score")
   expect_identical(study$passes$role[study$passes$pass == "p003"], "excluded")
   expect_identical(study$readings$value[study$readings$pass == "p004"], 555)
   include_pass(folder, "p003", "it was not")
