@@ -141,6 +141,7 @@ append_part <- function(con, whole, part) {
   append_rows(con, "pass", pass)
   append_rows(con, "begun", begun)
   append_rows(con, "reading", part$readings)
+  append_rows(con, "trace", part$traces)
   append_rows(con, "pile", part$pile)
   append_rows(con, "ended", data.frame(
     pass = part$pass, ended = clock_now(), seconds = part$seconds, outcome = "ok", effective = NA_character_,

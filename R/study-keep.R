@@ -27,11 +27,19 @@ keep_capture <- function(folder, plan, pass, captured) {
   }
   if (!is.null(places)) out$notes <- c(out$notes, left_out_words(frames, places))
   if (about$toggled) {
-    out$parts <- toggled_passes(about)
+    out$parts <- lapply(toggled_passes(about), store_part, folder = folder)
     out$notes <- c(out$notes, strange_flips(about))
     return(out)
   }
   c(out, pass_readings(about))
+}
+
+store_part <- function(part, folder) {
+  part$traces <- rbind(
+    store_trace(folder, part$pass, "frames", part$frames),
+    if (!is.null(part$sensors)) store_trace(folder, part$pass, "sensors", part$sensors)
+  )
+  part
 }
 
 frames_to_store <- function(frames, captured) {

@@ -74,32 +74,36 @@ cut_to_pass <- function(sensors, pass) {
 }
 
 store_sensors <- function(con, folder, plan, pass, sensors) {
-  stored <- DBI::dbGetQuery(con, "SELECT kind, file FROM trace WHERE pass = ?", list(pass$pass))
-  trace <- store_trace(folder, pass$pass, "sensors", sensors, nth = sum(stored$kind == "sensors"))
+  stored <- DBI::dbGetQuery(con, own_or_part("pass, kind, file", "trace"), list(pass$pass))
   of_kind <- function(kind) {
-    file <- stored$file[stored$kind == kind]
+    file <- stored$file[stored$kind == kind & stored$pass == pass$pass]
     if (length(file)) read_trace(file.path(folder, file[1]))
   }
   about <- about_pass(plan, pass, list(frames = of_kind("frames"), marks = of_kind("marks"), sensors = sensors))
-  readings <- missing_readings(con, about)
+  parts <- if (about$toggled) toggled_passes(about)
+  store <- function(id, table) {
+    store_trace(folder, id, "sensors", table, nth = sum(stored$kind == "sensors" & stored$pass == id))
+  }
+  traces <- lapply(Filter(function(p) !is.null(p$sensors), parts), function(p) store(p$pass, p$sensors))
+  traces <- do.call(rbind, c(list(store(pass$pass, sensors)), traces))
+  readings <- missing_readings(con, about, parts)
   in_transaction(con, {
-    append_rows(con, "trace", trace)
+    append_rows(con, "trace", traces)
     append_rows(con, "reading", readings)
     append_event(con, "sensors added", pass$pass, reason = paste(nrow(sensors), "samples"))
   })
 }
 
+# rows of a pass, and of the parts that a toggled one was cut into
+own_or_part <- function(columns, table) {
+  paste("SELECT", columns, "FROM", table, "WHERE pass = ?1 OR pass LIKE ?1 || '.%'")
+}
+
 # Those of the pass, its segments or its flips that are not there yet: what was read
 # from frames and other sensors stands.
-missing_readings <- function(con, about) {
-  readings <- if (about$toggled) {
-    do.call(rbind, lapply(toggled_passes(about), `[[`, "readings"))
-  } else {
-    pass_readings(about)$readings
-  }
-  has <- DBI::dbGetQuery(
-    con, "SELECT pass, workload, metric FROM reading WHERE pass = ?1 OR pass LIKE ?1 || '.%'", list(about$pass$pass)
-  )
+missing_readings <- function(con, about, parts) {
+  readings <- if (about$toggled) do.call(rbind, lapply(parts, `[[`, "readings")) else pass_readings(about)$readings
+  has <- DBI::dbGetQuery(con, own_or_part("pass, workload, metric", "reading"), list(about$pass$pass))
   key <- function(rows) paste(rows$pass, rows$workload, rows$metric, sep = "\r")
   if (!is.null(readings)) readings[!key(readings) %in% key(has), , drop = FALSE]
 }

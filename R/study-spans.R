@@ -6,7 +6,7 @@
 #'
 #' @param captured A list: `frames` (data frame `frame_time_ms`, maybe `start_s`), `marks`,
 #'   `sensors`; any may be `NULL`.
-#' @return A list: `plan`, `pass`, `frames`, `marks`, `places` (see `frame_places()`), `series`,
+#' @return A list: `plan`, `pass`, `frames`, `marks`, `places` (see `frame_places()`), `sensors`, `series`,
 #'   `toggled` (the setting was flipped inside this pass).
 #' @noRd
 about_pass <- function(plan, pass, captured, metrics = list()) {
@@ -22,7 +22,7 @@ about_pass <- function(plan, pass, captured, metrics = list()) {
   }
   list(
     plan = plan, pass = pass, frames = frames, marks = marks, metrics = metrics, places = places,
-    toggled = !is.null(toggle) && any(places$flip > 0),
+    toggled = !is.null(toggle) && any(places$flip > 0), sensors = captured$sensors,
     series = if (!is.null(captured$sensors)) sensor_series(captured$sensors)
   )
 }
@@ -70,11 +70,18 @@ span_readings <- function(about, place, inside) {
   }
 }
 
+#' Was one of these frames shown at that time?
+#' @noRd
+shown_at <- function(time_s, start_s, frame_time_ms) {
+  at <- findInterval(time_s, start_s)
+  inside <- at > 0
+  inside[inside] <- time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000
+  inside
+}
+
 # samples taken while one of these frames was shown, and which of them stand together
 series_within <- function(series, start_s, frame_time_ms) {
-  at <- findInterval(series$time_s, start_s)
-  inside <- at > 0
-  inside[inside] <- series$time_s[inside] <= start_s[at[inside]] + frame_time_ms[at[inside]] / 1000
+  inside <- shown_at(series$time_s, start_s, frame_time_ms)
   out <- series[inside, , drop = FALSE]
   out$stretch <- cumsum(c(TRUE, diff(which(inside)) > 1))[seq_len(nrow(out))]
   out
@@ -101,8 +108,8 @@ each_segment <- function(about, of) {
   }))
 }
 
-# Each flip is a pass of its own: same boot, in the order flipped, one round of
-# flips a block.
+# Each flip is a pass of its own, with its part of the traces: same boot, in the order
+# flipped, one round of flips a block.
 toggled_passes <- function(about) {
   parts <- toggled_parts(about$places)
   arms <- flipped_arms(about, parts$arm)
@@ -116,12 +123,29 @@ toggled_passes <- function(about) {
     x <- about$frames$frame_time_ms[inside]
     list(
       pass = one$pass$pass, arm = arms[k], block = paste0(about$pass$block, ".", parts$block[k]),
-      seconds = sum(x) / 1000,
+      seconds = sum(x) / 1000, frames = flip_frames(about, inside), sensors = flip_sensors(about, inside),
       readings = span_readings(one, about$pass$workload, inside),
       pile = data.frame(pass = one$pass$pass, t(pile_of_pass(x)))
     )
   })
   Filter(length, rows)
+}
+
+# on the time of the flip, as a pass of its own would have it
+flip_frames <- function(about, inside) {
+  frames <- about$frames[inside, c("frame_time_ms", "start_s"), drop = FALSE]
+  frames$start_s <- frames$start_s - frames$start_s[1]
+  frames
+}
+
+flip_sensors <- function(about, inside) {
+  if (is.null(about$sensors)) {
+    return(NULL)
+  }
+  frames <- about$frames[inside, , drop = FALSE]
+  rows <- about$sensors[shown_at(about$sensors$time_s, frames$start_s, frames$frame_time_ms), , drop = FALSE]
+  rows$time_s <- rows$time_s - frames$start_s[1]
+  if (nrow(rows)) rows
 }
 
 # "arm 1000 Hz" and "arm 1000" are the same; `NA` for what is no arm

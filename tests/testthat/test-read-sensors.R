@@ -140,10 +140,11 @@ test_that("a log that comes later gives its readings to segments and flips too",
     stamps <- format(as.POSIXct(at, origin = "1970-01-01", tz = "UTC"), "%Y-%m-%d %H:%M:%OS2")
     add_sensors(folder, log_of("Time,CPU (C)", paste0(stamps, ",", rep(c(60, 80), c(121, 60)))), list(zone = "UTC"))
     heat <- subset(read_study(folder)$readings, metric == "processor_temperature_mean")
-    stats::setNames(heat$value, paste(heat$pass, heat$workload))
+    structure(heat$value, names = paste(heat$pass, heat$workload), limiting = limiting_table(read_study(folder)))
   }
   segments <- later("segment harbour", "segment tunnel", "    segments: [harbour, tunnel]")
   expect_lt(max(abs(segments[c("p001 lap/harbour", "p001 lap/tunnel", "p001 lap")] - c(60, 80, 70))), 6)
   flips <- later("arm 1", "arm 2", "    toggle: {settle: 0.5}")
   expect_lt(max(abs(flips[c("p001.1 lap", "p001.2 lap")] - c(60, 80))), 2)
+  expect_identical(attr(flips, "limiting")$pass, c("p001.1", "p001.2"))
 })
