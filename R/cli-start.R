@@ -1,0 +1,60 @@
+# The verb `start`: five questions and a first plan.
+
+cli_start <- function(files, options) {
+  folder <- files[1]
+  path <- file.path(folder, "study.yml")
+  if (file.exists(path)) abort_input("there is a plan already", path, "edit it, or name another folder")
+  message("Five questions and there is a first plan in ", path, ".")
+  setting <- ask_until("1. What do you change? (memory speed, driver, ...) ", nzchar)
+  arms <- ask_until(
+    "2. Its values, the present one first, with commas between: ", function(t) length(unique(split_list(t))) > 1
+  )
+  workload <- ask_until("3. What do you run? (a name) ", nzchar)
+  command <- read_answer("   The command that runs it; {arm} stands for the value (empty: by hand) ")
+  metric <- ask_until("4. Which number does it give? (score, fps_avg, load time, ...) ", nzchar)
+  worth <- ask_until(
+    "5. Which change of it, in percent, would be worth having? ", function(t) grepl("^[0-9]+([.,][0-9]+)?$", t)
+  )
+  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
+  write_whole(
+    path,
+    function(to) {
+      writeLines(
+        first_plan(setting, split_list(arms), workload, command, metric, sub(",", ".", worth)), to
+      )
+    }
+  )
+  message("written: ", path, "\n  -> look at it, then: honestmargin plan ", folder, " and honestmargin run ", folder)
+}
+
+ask_until <- function(prompt, good) {
+  repeat {
+    answer <- read_answer(prompt)
+    if (good(answer)) {
+      return(answer)
+    }
+    message("  please answer")
+  }
+}
+
+first_plan <- function(setting, arms, workload, command, metric, worth) {
+  quoted <- function(text) paste0("\"", gsub("([\"\\\\])", "\\\\\\1", text), "\"")
+  described <- by_id(known_metrics())[[metric]]
+  c(
+    paste0("question: ", quoted(paste0("Does ", setting, " make a difference?"))),
+    "setting:", paste0("  name: ", quoted(setting)), paste0("  baseline: ", quoted(arms[1])),
+    "  # unit: Hz        ordered: true        restart: machine",
+    if (!nzchar(command)) "  by_hand: set it as you always do",
+    "arms:", paste0("  - value: ", quoted(unique(arms))),
+    "workloads:", paste0("  - id: ", quoted(workload)), if (nzchar(command)) paste0("    command: ", quoted(command)),
+    if (nzchar(command) && is.null(described)) {
+      paste0(
+        "    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]"
+      )
+    },
+    if (nzchar(command) && identical(described$id, "score")) "    scores: [{metric: score, pattern: \"([0-9.]+)\"}]",
+    "metrics:", paste0("  - id: ", quoted(metric)), paste0("    worth: ", worth), "    primary: true",
+    if (is.null(described)) "    better: higher        # or lower",
+    "blocks: 5", "warm_up: 1", "order: shuffled"
+  )
+}

@@ -1,0 +1,39 @@
+# How the report begins: the answer, and what to keep in mind.
+
+report_opening <- function(title, verdicts, told, limiting = character()) {
+  tags <- htmltools::tags
+  said <- sentences(verdicts)
+  primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
+  place <- place_names(primary)
+  answers <- lapply(names(said), function(name) {
+    words <- unique(primary$verdict[place == name])
+    words <- words[order(match(
+      words, c("clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible")
+    ))]
+    tags$div(
+      class = "answer",
+      tags$div(class = "words", lapply(words, function(w) tags$span(class = paste("word", verdict_family(w)), w))),
+      tags$p(said[[name]]),
+      if (name %in% names(limiting)) tags$p(class = "small", paste0("In these passes it was ", limiting[[name]]))
+    )
+  })
+  tags$header(
+    tags$h1(title), answers,
+    tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts)))
+  )
+}
+
+report_findings <- function(found) {
+  tags <- htmltools::tags
+  if (!nrow(found)) {
+    return(NULL)
+  }
+  items <- lapply(seq_len(nrow(found)), function(i) {
+    f <- found[i, ]
+    tags$li(
+      tags$b(paste0(f$severity, ": ")), if (!is.na(f$workload)) paste0(f$workload, ": "), f$message,
+      if (nzchar(f$todo)) tags$em(paste0(" \u2192 ", f$todo, "."))
+    )
+  })
+  tags$section(tags$h2("What to keep in mind"), tags$ul(items))
+}

@@ -1,0 +1,116 @@
+# The tables of the report: verdicts, what limited the passes, outcomes, readings.
+
+# One string, not a tree of tags: a study has thousands of cells.
+html_table <- function(table, right = character()) {
+  class <- ifelse(names(table) %in% right, "right", "left")
+  cell <- function(tag, text, class) {
+    paste0(
+      "<", tag, " class=\"", class, "\">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">"
+    )
+  }
+  head <- paste(cell("th", names(table), class), collapse = "")
+  rows <- do.call(paste0, unname(Map(function(column, c) cell("td", column, c), table, class)))
+  htmltools::HTML(paste0(
+    "<div class=\"scroll\"><table><thead><tr>", head, "</tr></thead><tbody>",
+    paste0("<tr>", rows, "</tr>", collapse = "\n"), "</tbody></table></div>"
+  ))
+}
+
+report_verdicts <- function(verdicts, told) {
+  tags <- htmltools::tags
+  table <- function(rows) {
+    html_table(
+      verdict_cells(rows, told),
+      c("baseline", "arm mean", "change", "range", "worth", "noise", "detectable", "more")
+    )
+  }
+  primary <- verdicts$role == "primary"
+  tags$section(
+    tags$h2("Verdicts"), table(verdicts[primary, ]),
+    tags$p(
+      class = "small", "noise: how much one ", verdicts$unit_of_replication[!is.na(verdicts$unit_of_replication)][1],
+      " moves by itself (one standard deviation). detectable: the smallest change this study would have found ",
+      "four times in five. more: further passes per arm that would settle it."
+    ),
+    if (any(!primary)) {
+      tags$details(
+        tags$summary(paste(
+          count_of(sum(!primary), "exploratory comparison"),
+          "(outside the family: some will look different by luck)"
+        )),
+        table(verdicts[!primary, ])
+      )
+    }
+  )
+}
+
+verdict_cells <- function(rows, told) {
+  number <- function(v) show_number(v)
+  data.frame(
+    workload = place_names(rows), metric = metric_labels(rows$metric, told),
+    arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
+    baseline = show_number(rows$baseline_value, 4),
+    `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
+    change = ifelse(rows$verdict == "blocked", "", shown_change(rows)),
+    range = ifelse(rows$verdict == "blocked", "", shown_interval(rows)),
+    verdict = rows$verdict, worth = number(rows$worth), noise = number(rows$noise),
+    detectable = number(rows$detectable),
+    more = ifelse(rows$verdict == "unclear", format_count(rows$more_passes), ""), why = rows$reason,
+    check.names = FALSE
+  )
+}
+
+# which part limited each arm, with the numbers that say so
+report_limiting <- function(rows, told) {
+  tags <- htmltools::tags
+  if (is.null(rows)) {
+    return(NULL)
+  }
+  rows$arm <- arm_names(rows$arm, told)
+  tags$section(
+    tags$h2("What limited the passes"), html_table(rows),
+    tags$p(
+      class = "small",
+      "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
+      "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a ",
+      "third of them."
+    )
+  )
+}
+
+report_outcomes <- function(x) {
+  tags <- htmltools::tags
+  passes <- as.data.frame(if (inherits(x, "honestmargin_study")) x$passes else complete_readings(x))
+  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% "ok", c(
+    "pass", "workload", "arm", "outcome", "role", "reason"
+  )])
+  left[] <- lapply(left, empty_na)
+  tags$section(
+    tags$h2("Outcomes and exclusions"),
+    html_table(outcome_table(x), setdiff(names(outcome_table(x)), c("workload", "arm"))),
+    if (nrow(left)) {
+      list(
+        tags$p("Passes whose values do not count:"), html_table(left)
+      )
+    } else {
+      tags$p("Every counted pass ended well; none was excluded.")
+    }
+  )
+}
+
+report_readings <- function(x, verdicts) {
+  tags <- htmltools::tags
+  readings <- as.data.frame(if (inherits(x, "honestmargin_study")) x$readings else complete_readings(x))
+  primary <- unique(verdicts$metric[verdicts$role == "primary"])
+  rows <- readings[readings$metric %in% primary, c(
+    "pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role"
+  )]
+  text <- as.data.frame(lapply(
+    rows, function(v) if (is.numeric(v)) format(signif(v, 6), trim = TRUE) else empty_na(v)
+  ))
+  text$value[is.na(rows$value)] <- ""
+  tags$section(
+    tags$h2("Readings"),
+    tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value"))
+  )
+}
