@@ -90,16 +90,19 @@ footing <- function(x, shown) {
   )
 }
 
+# A reason may be several; each is told once, with all it holds for.
 reason_lines <- function(rows, told) {
   said <- rows[nzchar(rows$reason), , drop = FALSE]
   if (!nrow(said)) {
     return(NULL)
   }
-  groups <- split(said, factor(said$reason, unique(said$reason)))
-  c("", unlist(lapply(groups, function(g) {
-    who <- paste0(place_names(g), " ", g$arm)
-    fold(paste0(some_of(unique(who), 4), ": ", g$reason[1]), first = "* ", rest = "  ")
-  }), use.names = FALSE))
+  each <- strsplit(said$reason, "; ", fixed = TRUE)
+  who <- rep(paste0(place_names(said), " ", said$arm), lengths(each))
+  each <- unlist(each)
+  lines <- lapply(unique(each), function(reason) {
+    fold(paste0(some_of(unique(who[each == reason]), 4), ": ", reason), first = "* ", rest = "  ")
+  })
+  c("", unlist(lines))
 }
 
 finding_lines <- function(found) {

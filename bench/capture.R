@@ -75,54 +75,50 @@ said(
   "under 3 s, 500 MB"
 )
 
-# What the recorder does to a program that keeps one core busy, weighed by ourselves
-if (built && nzchar(inside$helper_path("recorder"))) {
-  own <- tempfile("bench-")
-  dir.create(own)
-  writeLines(c(
-    "question: Does the recorder cost time?", "setting: {name: recorder, baseline: \"off\"}",
-    "arms: [{value: \"off\"}, {value: \"on\"}]", "blocks: 12", "warm_up: 1", "sensors: {rate: 0}",
-    "metrics: [{id: ns_per_round, unit: ns, worth: 1, primary: true}]", "workloads:", "  - id: shower",
-    "    command: |", paste0(
-      "      if [ {arm} = on ]; then ", inside$helper_path("recorder"), " --sensors s --rate 5 --root ", root, " & fi"
-    ),
-    paste0("      ", work, "/shower | sort -n | sed -n 11p; kill $! 2> /dev/null || true"),
-    "    scores: [{metric: ns_per_round, pattern: '^([0-9.]+)$'}]"
-  ), file.path(own, "study.yml"))
-  invisible(run_study(own))
-  v <- weigh(read_study(own))
-  said(
-    "recorder on against off beside a busy program, 12 blocks",
-    sprintf("%+.2f %% (%.2f to %.2f): %s", v$change, v$lower, v$upper, v$verdict), "negligible at 1 %"
-  )
-}
 unlink(work, recursive = TRUE)
 
-# What the probe does to a real renderer, weighed by ourselves. Frames per second of
-# processor time: here all rendering is done by the processor, which other machines share.
-if (nzchar(Sys.which("glxgears")) && nzchar(Sys.which("Xvfb"))) {
+# What they do to a program, weighed by ourselves: each is flipped on and off many
+# times a minute inside one process (flips.c), and each flip is a pass.
+weighed_flips <- function(what, commands, env = character()) {
   own <- tempfile("bench-")
   dir.create(own)
-  env <- inside$probe_environment(file.path(own, "f"))
+  built <- system(paste(gsub("OWN", own, paste(
+    "gcc -O2 -shared -fPIC -o OWN/libbehind.so bench/flips_behind.c -ldl && gcc -O2 -o OWN/flips bench/flips.c",
+    "-LOWN -Wl,--no-as-needed -lbehind -lGL -lX11 -Wl,-rpath,OWN"
+  )), "2> /dev/null"))
+  if (built != 0) {
+    return(said(what, "no OpenGL headers", "negligible at 1 %"))
+  }
   writeLines(c(
-    "question: Does the frame probe cost frames?", "setting: {name: probe, baseline: \"off\"}",
-    "arms: [{value: \"off\"}, {value: \"on\"}]", "blocks: 12", "sensors: {rate: 0}",
-    "metrics: [{id: frames_per_cpu_s, unit: fps, worth: 1, primary: true}]", "workloads:", "  - id: gears",
-    "    command: |",
-    paste0("      if [ {arm} = on ]; then export ", paste0(names(env)[1:2], "=", env[1:2], collapse = " "), "; fi"),
-    "      frames=$(LP_NUM_THREADS=0 timeout 5.6 glxgears | sed -n 's/ frames in.*//p')",
-    "      times > cpu; tail -1 cpu | tr 'ms' '  ' | awk -v f=\"$frames\" '{print \"rate\", f / (60 * $1 + $2 + 60 * $3 + $4)}'",
-    "    scores: [{metric: frames_per_cpu_s, pattern: 'rate ([0-9.]+)'}]"
+    "question: What does it cost?", "setting: {name: what, baseline: \"off\"}",
+    "arms: [{value: \"off\"}, {value: \"on\"}]", "blocks: 1", "sensors: {rate: 0}",
+    "metrics: [{id: fps_avg, worth: 1, primary: true}]", "workloads:", "  - id: flips", "    beacon: true",
+    "    toggle: {settle: 0}", "    command: |", paste0("      ", commands)
   ), file.path(own, "study.yml"))
-  number <- file.path(own, "display")
-  server <- processx::process$new("sh", c("-c", paste("exec Xvfb -displayfd 3 -screen 0 640x480x24 3>", number)))
-  Sys.sleep(3)
-  Sys.setenv(DISPLAY = paste0(":", readLines(number, warn = FALSE)[1]))
+  do.call(Sys.setenv, as.list(c(env, FLIPS = own)))
   invisible(run_study(own))
   v <- weigh(read_study(own))
+  v <- v[v$role == "primary", ]
   said(
-    "probe on against off in an OpenGL program, twelve blocks",
+    sprintf("%s, %d flips", what, v$n_arm + v$n_baseline),
     sprintf("%+.2f %% (%.2f to %.2f): %s", v$change, v$lower, v$upper, v$verdict), "negligible at 1 %"
+  )
+  unlink(own, recursive = TRUE)
+}
+if (nzchar(inside$helper_path("recorder"))) {
+  weighed_flips("recorder on against off beside a busy program", c(
+    paste0(inside$helper_path("recorder"), " --sensors s --rate 5 > /dev/null & P=$!"),
+    "$FLIPS/flips $P 0.1 1200; kill -CONT $P; kill $P"
+  ))
+}
+if (nzchar(inside$helper_path("probe.so")) && nzchar(Sys.which("Xvfb"))) {
+  number <- tempfile("display-")
+  server <- processx::process$new("sh", c("-c", paste("exec Xvfb -displayfd 3 -screen 0 640x480x24 3>", number)))
+  Sys.sleep(3)
+  weighed_flips(
+    "probe on against off in an OpenGL program",
+    paste0("LD_PRELOAD=", inside$helper_path("probe.so"), " HONESTMARGIN_PROBE=$FLIPS/p $FLIPS/flips probe 0.05 3000"),
+    c(DISPLAY = paste0(":", readLines(number, warn = FALSE)[1]))
   )
   invisible(server$kill())
 }
