@@ -17,7 +17,8 @@ plot_trace <- function(x, workload = NULL) {
   title <- function(rows) paste0(arm_names(rows$arm, told), " (pass ", rows$pass, ")")
   data$panel <- factor(title(data), unique(title(data)))
   segments <- attr(data, "segments")
-  marks <- c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500)
+  seen <- range(data$fastest_ms, data$slowest_ms)
+  marks <- usual_marks(c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500), seen)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
     ggplot2::geom_linerange(
       ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
@@ -27,7 +28,10 @@ plot_trace <- function(x, workload = NULL) {
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
       breaks = marks, labels = format(marks, trim = TRUE, drop0trailing = TRUE),
-      sec.axis = ggplot2::sec_axis(~ 1000 / ., breaks = c(15, 30, 60, 120, 240), name = "frames per second")
+      sec.axis = ggplot2::sec_axis(
+        ~ 1000 / .,
+        breaks = usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), name = "frames per second"
+      )
     ) +
     ggplot2::labs(
       title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
@@ -35,6 +39,11 @@ plot_trace <- function(x, workload = NULL) {
     ) +
     figure_theme() +
     if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
+}
+
+# the marks one knows, where two of them can be seen
+usual_marks <- function(usual, seen) {
+  if (sum(usual >= seen[1] & usual <= seen[2]) > 1) usual else pretty(seen, 4)
 }
 
 segment_layers <- function(segments, panel) {

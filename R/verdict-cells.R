@@ -31,11 +31,11 @@ weigh_cells <- function(readings, how) {
   for (i in seq_along(cells)) {
     cell <- describe_cell(cells[[i]], primary[[i]], family)
     cell$anchor <- anchor_passes(readings, cell$first, how$anchors)
-    findings <- c(findings, list(cell$order_finding))
+    findings[[i]] <- if (!is.null(cell$order_finding)) cbind(cell$order_finding, role = cell$role)
     rows <- c(rows, lapply(arms, weigh_one, cell = cell, how = how))
   }
   verdicts <- as.data.frame(data.table::rbindlist(rows))[verdict_columns]
-  list(verdicts = verdicts, findings = do.call(bind_findings, findings))
+  list(verdicts = verdicts, findings = order_findings(do.call(rbind, findings)))
 }
 
 is_primary <- function(rows, how) {

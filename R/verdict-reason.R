@@ -51,3 +51,24 @@ problem_with_order <- function(counted, first) {
     context = first$context, metric = if (found$severity == "blocking") first$metric else NA
   )
 }
+
+#' The findings on the order of passes, told once for all metrics that share one
+#'
+#' What blocks only exploratory comparisons is a note: nothing that was asked is blocked.
+#' @param found Data frame of findings with the `role` of their comparison, or `NULL`.
+#' @noRd
+order_findings <- function(found) {
+  if (is.null(found)) {
+    return(no_findings())
+  }
+  key <- paste(found$message, found$workload, found$context, ifelse(is.na(found$metric), "", found$role), sep = "\r")
+  do.call(bind_findings, lapply(split(found, factor(key, unique(key))), function(same) {
+    one <- same[1, finding_columns]
+    if (!is.na(one$metric)) {
+      if (same$role[1] == "exploratory") one$severity <- "note"
+      one$message <- paste0(one$message, " (", some_of(same$metric), ")")
+      if (nrow(same) > 1) one$metric <- NA_character_
+    }
+    one
+  }))
+}

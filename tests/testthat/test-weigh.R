@@ -150,6 +150,23 @@ test_that("a fixed order with drift is blocked, a shuffled one is not", {
   expect_false(weigh(mirrored, baseline = "a")$verdict == "blocked")
 })
 
+test_that("a drift of what nobody asked about is a note, told once", {
+  two <- c("fps_avg", "ms_p95", "ms_p99")
+  x <- do.call(rbind, lapply(two, function(id) {
+    data.frame(
+      arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16, pass = 1:16, metric = id,
+      value = 100 + c(0.3, -0.2, 0.1, -0.4, 0.2, 0, -0.1, 0.3)[(1:16) %% 8 + 1] + (id != "fps_avg") * 1:16
+    )
+  }))
+  asked <- weigh(x, baseline = "a", primary = "fps_avg")
+  told <- findings(asked)[findings(asked)$check == "order", ]
+  expect_identical(told$severity, c("warning", "note"))
+  expect_match(told$message[2], "\\(ms_p95, ms_p99\\)$")
+  expect_identical(unique(asked$verdict[asked$metric != "fps_avg"]), "blocked")
+  all <- findings(weigh(x, baseline = "a"))
+  expect_identical(all$severity[all$check == "order"], c("blocking", "warning"))
+})
+
 test_that("what is missing or wrong in the call is named", {
   expect_message_of(weigh(blocked), "honestmargin_error_needed", "which arm is the baseline")
   expect_message_of(weigh(blocked, baseline = "aa"), "honestmargin_error_input", "did you mean 'a'")
