@@ -113,9 +113,11 @@ each_segment <- function(about, of) {
 toggled_passes <- function(about) {
   parts <- toggled_parts(about$places)
   arms <- flipped_arms(about, parts$arm)
+  counts <- which(about$places$counts)
+  frames_of <- split(counts, about$places$flip[counts])
   rows <- lapply(which(!is.na(arms)), function(k) {
-    inside <- about$places$counts & about$places$flip == parts$flip[k]
-    if (!any(inside)) {
+    inside <- frames_of[[as.character(parts$flip[k])]]
+    if (is.null(inside)) {
       return(NULL)
     }
     one <- about
