@@ -5,7 +5,7 @@
 #' @return Findings, one per segment that is missing somewhere.
 #' @noRd
 missing_segments <- function(plan, passes, readings) {
-  passes <- passes[passes$role == "counted" & passes$outcome %in% c("ok", "artefact"), , drop = FALSE]
+  passes <- passes[ran_well(passes), , drop = FALSE]
   found <- lapply(plan$workloads, function(workload) {
     ran <- passes$pass[passes$workload == workload$id]
     # the flips of a toggled session take the place of segments

@@ -110,8 +110,7 @@ ended_line <- function(state, facts) {
   primary <- empty_to(plan_primary(state$plan), unique(readings$metric))
   shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
   pass <- facts$pass
-  # "open/fps_avg" for a segment of the workload
-  names <- paste0(sub(paste0(pass$workload, "/"), "", paste0(shown$workload, "/"), fixed = TRUE), shown$metric)
+  names <- reading_name(shown$workload, pass$workload, shown$metric)
   progress <- state$now$progress
   plain_text(paste0(
     sprintf("%3d/%d  ", progress$done + 1, progress$planned),

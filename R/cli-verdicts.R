@@ -34,7 +34,7 @@ verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
     fold(sentences(x), rest = "  "), "",
     if (wide) wide_lines(shown) else table_lines(short_table(shown), c("change", "more")), "",
     fold(footing(x, shown), rest = ""),
-    reason_lines(shown, told)
+    reason_lines(shown)
   )
 }
 
@@ -91,7 +91,7 @@ footing <- function(x, shown) {
 }
 
 # A reason may be several; each is told once, with all it holds for.
-reason_lines <- function(rows, told) {
+reason_lines <- function(rows) {
   said <- rows[nzchar(rows$reason), , drop = FALSE]
   if (!nrow(said)) {
     return(NULL)

@@ -37,6 +37,13 @@ segment_place <- function(workload, segment) {
   ifelse(is.na(segment), workload, paste0(workload, "/", segment))
 }
 
+#' A reading by the name under which it is typed and told: "harbour/time" for a segment
+#' @param place What it has in the column `workload`. @param workload That of its pass.
+#' @noRd
+reading_name <- function(place, workload, metric) {
+  paste0(ifelse(place == workload, "", paste0(substring(place, nchar(workload) + 2), "/")), metric)
+}
+
 #' @return Ids of the workloads in which the setting is flipped while they run.
 #' @noRd
 toggled_workloads <- function(plan) {

@@ -61,3 +61,4 @@ with_ledger <- function(folder, code, create = FALSE) {
 ledger_table <- function(con, name) DBI::dbGetQuery(con, paste("SELECT * FROM", name, "ORDER BY rowid"))
 
 clock_now <- function() format(Sys.time(), "%Y-%m-%dT%H:%M:%OS3Z", tz = "UTC")
+stamp_seconds <- function(text) as.numeric(as.POSIXct(text, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))

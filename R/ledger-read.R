@@ -56,7 +56,7 @@ all_piles <- function(tables) {
 ledger_passes <- function(tables, by_start) {
   ran <- intersect(tables$begun$pass, intersect(tables$pass$pass, tables$ended$pass))
   # a toggled pass stands for itself only until it is cut into its parts
-  ran <- setdiff(ran, sub("[.][0-9]+$", "", grep("[.][0-9]+$", ran, value = TRUE)))
+  ran <- setdiff(ran, whole_pass(ran[ran != whole_pass(ran)]))
   of <- function(table) table[match(ran, table$pass), setdiff(names(table), "pass"), drop = FALSE]
   rows <- cbind(pass = ran, of(tables$pass), of(tables$begun), of(tables$ended), row.names = NULL)
   boot <- paste(if (by_start) rows$start, rows$boot, rows$host)
@@ -88,7 +88,7 @@ ledger_readings <- function(tables, passes) {
   for (i in which(tables$event$kind == "correct")) {
     said <- jsonlite::fromJSON(tables$event$detail[i])
     row <- match(tables$event$pass[i], passes$pass)
-    place <- segment_place(passes$workload[row], empty_to(said$segment, NA))
+    place <- empty_to(said$workload, passes$workload[row]) # of old, only whole passes had readings
     at <- readings$pass %in% passes$pass[row] & readings$metric == said$metric & readings$workload %in% place
     readings$value[at] <- said$value
   }

@@ -107,8 +107,7 @@ begin_pass <- function(con, pass, machine) {
 #' Store a finished pass: its traces are on the disk already, its row comes last
 #'
 #' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `detail`, `played` (when
-#'   the workload began),
-#'   `readings`, `traces`, `pile`, `segment_piles`, `snapshots`, `taken` (the file it came
+#'   the workload began), `readings`, `traces`, `pile`, `segment_piles`, `snapshots`, `taken` (the file it came
 #'   in; data frames or `NULL`), `parts` (the passes that a toggled one falls into).
 #' @noRd
 end_pass <- function(con, record) {
@@ -126,6 +125,11 @@ end_pass <- function(con, record) {
     ))
     for (part in record$parts) append_part(con, record$pass, part)
   })
+}
+
+# a file that came in from elsewhere, known again by its content
+taken_row <- function(path, pass, hash = cli::hash_file_sha256(path)) {
+  data.frame(hash = hash, file = basename(path), pass = pass, at = clock_now())
 }
 
 # a part shares place, start and machine with the pass it was cut from

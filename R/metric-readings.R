@@ -155,7 +155,8 @@ reading_notes <- function(x, said) {
 
 #' Rows whose value is weighed
 #' @noRd
-is_counted <- function(x) x$role == "counted" & x$outcome %in% c("ok", "artefact") & !is.na(x$value)
+ran_well <- function(x) x$role == "counted" & x$outcome %in% c("ok", "artefact")
+is_counted <- function(x) ran_well(x) & !is.na(x$value)
 
 #' The arms in their order: as planned, by number, or as they first appear
 #' @noRd

@@ -42,12 +42,12 @@ collect_scores <- function(run, pass, workload, done) {
   segment <- vapply(workload$scores, function(s) empty_to(s$segment, NA_character_), "")
   described <- described_metrics(run$plan)
   unit <- vapply(metric, function(id) empty_to(described[[id]]$unit, NA_character_), "", USE.NAMES = FALSE)
+  place <- segment_place(pass$workload, segment)
   list(
     readings = data.frame(
-      pass = pass$pass, workload = segment_place(pass$workload, segment), metric = metric, value = value, unit = unit,
-      better = NA_character_
+      pass = pass$pass, workload = place, metric = metric, value = value, unit = unit, better = NA_character_
     ),
-    missing = paste0(ifelse(is.na(segment), "", paste0(segment, "/")), metric)[is.na(value)]
+    missing = reading_name(place, pass$workload, metric)[is.na(value)]
   )
 }
 

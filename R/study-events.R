@@ -44,9 +44,7 @@ note_pass <- function(folder, text, pass = NULL) record_event(folder, "note", pa
 #' @export
 correct_reading <- function(folder, pass, metric, value, reason) {
   checkmate::assert_number(value, finite = TRUE)
-  detail <- list(metric = sub("^.*/", "", metric), value = value)
-  if (grepl("/", metric, fixed = TRUE)) detail$segment <- sub("/[^/]*$", "", metric)
-  record_event(folder, "correct", pass, reason, detail, needs_reason = TRUE)
+  record_event(folder, "correct", pass, reason, detail = list(metric = metric, value = value), needs_reason = TRUE)
 }
 
 #' @rdname pass_events
@@ -65,24 +63,24 @@ record_event <- function(folder, kind, pass, reason, detail = NULL, needs_reason
     if (!is.null(pass) && !pass %in% known) {
       abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))
     }
-    if (kind == "correct") need_reading(con, folder, pass, detail)
+    if (kind == "correct") detail <- placed_correction(con, folder, pass, detail)
     append_event(con, kind, empty_to(pass, NA_character_), detail, reason)
   })
   invisible(study_history(folder))
 }
 
-need_reading <- function(con, folder, pass, detail) {
+# which of the pass's readings is meant; its own may have a "/" in the name of its metric
+placed_correction <- function(con, folder, pass, detail) {
   has <- DBI::dbGetQuery(
     con, "SELECT r.metric, r.workload, p.workload AS whole FROM reading r JOIN pass p USING (pass) WHERE pass = ?",
     list(pass)
   )
-  names <- ifelse(has$workload == has$whole, has$metric, paste0(
-    substring(has$workload, nchar(has$whole) + 2), "/", has$metric
-  ))
-  wanted <- paste0(if (!is.null(detail$segment)) paste0(detail$segment, "/"), detail$metric)
-  if (!wanted %in% names) {
-    abort_input(paste0("pass ", pass, " has no '", wanted, "'"), folder, did_you_mean(wanted, names))
+  names <- reading_name(has$workload, has$whole, has$metric)
+  at <- match(detail$metric, names)
+  if (is.na(at)) {
+    abort_input(paste0("pass ", pass, " has no '", detail$metric, "'"), folder, did_you_mean(detail$metric, names))
   }
+  list(workload = has$workload[at], metric = has$metric[at], value = detail$value)
 }
 
 #' Everything that was ever said or changed in a study

@@ -71,7 +71,7 @@ ledger_findings <- function(ledger) {
   extra <- extra[extra$pass %in% ledger$passes$pass, , drop = FALSE]
   arms <- table(ledger$passes$arm[match(extra$pass, ledger$passes$pass)])
   # of a toggled pass only the parts are there
-  ran <- c(ledger$passes$pass, sub("[.][0-9]+$", "", ledger$passes$pass))
+  ran <- c(ledger$passes$pass, whole_pass(ledger$passes$pass))
   left <- sum(!ledger$schedule$pass %in% ran)
   bind_findings(
     if (nrow(extra)) {
@@ -93,16 +93,17 @@ ledger_findings <- function(ledger) {
         "go on with: honestmargin run"
       )
     },
-    noted_findings(ledger$notes), correction_findings(ledger$events, ledger$passes$pass)
+    noted_findings(ledger$notes), correction_findings(ledger$events, ledger$passes)
   )
 }
 
 correction_findings <- function(events, passes) {
-  events <- events[events$kind %in% c("correct", "outcome") & events$pass %in% passes, , drop = FALSE]
+  events <- events[events$kind %in% c("correct", "outcome") & events$pass %in% passes$pass, , drop = FALSE]
   do.call(bind_findings, lapply(seq_len(nrow(events)), function(i) {
     said <- jsonlite::fromJSON(events$detail[i])
+    whole <- passes$workload[match(events$pass[i], passes$pass)]
     what <- if (events$kind[i] == "correct") {
-      paste0(if (!is.null(said$segment)) paste0(said$segment, "/"), said$metric, " corrected to ", said$value)
+      paste(reading_name(empty_to(said$workload, whole), whole, said$metric), "corrected to", said$value)
     } else {
       paste("outcome corrected to", said$outcome)
     }

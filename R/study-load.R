@@ -96,7 +96,7 @@ ceilings_of <- function(passes, piles) {
   if (is.null(piles)) {
     return(NULL)
   }
-  piles <- merge(passes[passes$role == "counted" & passes$outcome %in% c("ok", "artefact"), ], piles, by = "pass")
+  piles <- merge(passes[ran_well(passes), ], piles, by = "pass")
   if (!is.null(piles$place)) piles$workload <- ifelse(is.na(piles$place), piles$workload, piles$place)
   if (nrow(piles)) find_ceilings(piles)
 }

@@ -115,14 +115,7 @@ process_lives <- function(pid) {
 
 close_lost <- function(run, begun) {
   log <- file.path(run$folder, "logs", paste0(begun$pass, ".log"))
-  started <- as.POSIXct(begun$started, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC")
-  seconds <- if (file.exists(log)) {
-    max(
-      0, as.numeric(difftime(file.mtime(log), started, units = "secs"))
-    )
-  } else {
-    NA_real_
-  }
+  seconds <- if (file.exists(log)) max(0, as.numeric(file.mtime(log)) - stamp_seconds(begun$started)) else NA_real_
   rebooted <- begun$boot != run$machine$boot
   detail <- if (rebooted) "the machine was started anew in the meantime" else "the runner was ended"
   end_pass(run$con, list(pass = begun$pass, seconds = seconds, outcome = "lost", detail = detail))

@@ -31,11 +31,22 @@ add_sensors <- function(folder, path, layout = NULL, offset = NULL, pass = NULL)
         "is its clock another? give --offset SECONDS, or zone: in a layout"
       )
     }
-    for (i in which(covered)) store_sensors(con, folder, planned$plan, passes[i, ], cut[[i]])
-    append_rows(
-      con, "taken", data.frame(hash = hash, file = basename(path), pass = passes$pass[covered][1], at = clock_now())
+    passes <- passes[covered, , drop = FALSE]
+    samples <- vapply(cut[covered], nrow, 1L)
+    kept <- Map(
+      function(i, sensors) keep_sensors(con, folder, planned$plan, passes[i, ], sensors),
+      seq_along(samples), cut[covered]
     )
-    data.frame(pass = passes$pass[covered], samples = vapply(cut[covered], nrow, 1L))
+    # all of the log or none of it
+    in_transaction(con, {
+      for (i in seq_along(kept)) {
+        append_rows(con, "trace", kept[[i]]$traces)
+        append_rows(con, "reading", kept[[i]]$readings)
+        append_event(con, "sensors added", passes$pass[i], reason = paste(samples[i], "samples"))
+      }
+      append_rows(con, "taken", taken_row(path, passes$pass[1], hash))
+    })
+    data.frame(pass = passes$pass, samples = samples)
   })
 }
 
@@ -44,7 +55,7 @@ add_sensors <- function(folder, path, layout = NULL, offset = NULL, pass = NULL)
 passes_in_time <- function(con, pass) {
   ran <- merge(ledger_table(con, "begun"), ledger_table(con, "ended"), by = "pass")
   ran <- merge(ran, ledger_table(con, "pass"), by = "pass")
-  ran <- ran[!grepl("[.][0-9]+$", ran$pass) & (is.null(pass) | ran$pass %in% pass), , drop = FALSE]
+  ran <- ran[ran$pass == whole_pass(ran$pass) & (is.null(pass) | ran$pass %in% pass), , drop = FALSE]
   ran[order(ran$started), , drop = FALSE]
 }
 
@@ -64,16 +75,17 @@ clock_text <- function(seconds) format(as.POSIXct(seconds, origin = "1970-01-01"
 
 # from when the workload began; what came before it, settling and gates, is no pass
 cut_to_pass <- function(sensors, pass) {
-  seconds_of <- function(text) as.numeric(as.POSIXct(text, format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))
-  start <- seconds_of(if (is.na(pass$played)) pass$started else pass$played)
-  end <- if (is.na(pass$seconds)) seconds_of(pass$ended) else start + pass$seconds
+  start <- stamp_seconds(if (is.na(pass$played)) pass$started else pass$played)
+  end <- if (is.na(pass$seconds)) stamp_seconds(pass$ended) else start + pass$seconds
   inside <- sensors$time_s >= start & sensors$time_s <= end
   rows <- as.data.frame(sensors)[inside, , drop = FALSE]
   rows$time_s <- rows$time_s - start
   rows
 }
 
-store_sensors <- function(con, folder, plan, pass, sensors) {
+#' Traces on the disk, and the rows of the ledger for one pass
+#' @noRd
+keep_sensors <- function(con, folder, plan, pass, sensors) {
   stored <- DBI::dbGetQuery(con, own_or_part("pass, kind, file", "trace"), list(pass$pass))
   of_kind <- function(kind) {
     file <- stored$file[stored$kind == kind & stored$pass == pass$pass]
@@ -86,12 +98,7 @@ store_sensors <- function(con, folder, plan, pass, sensors) {
   }
   traces <- lapply(Filter(function(p) !is.null(p$sensors), parts), function(p) store(p$pass, p$sensors))
   traces <- do.call(rbind, c(list(store(pass$pass, sensors)), traces))
-  readings <- missing_readings(con, about, parts)
-  in_transaction(con, {
-    append_rows(con, "trace", traces)
-    append_rows(con, "reading", readings)
-    append_event(con, "sensors added", pass$pass, reason = paste(nrow(sensors), "samples"))
-  })
+  list(traces = traces, readings = missing_readings(con, about, parts))
 }
 
 # rows of a pass, and of the parts that a toggled one was cut into

@@ -42,7 +42,7 @@ sensor_columns_of <- function(path) {
 limiting_table <- function(study, by = "pass") {
   checkmate::assert_class(study, "honestmargin_study")
   checkmate::assert_choice(by, c("pass", "second"))
-  passes <- study$passes[study$passes$role == "counted" & study$passes$outcome %in% c("ok", "artefact"), , drop = FALSE]
+  passes <- study$passes[ran_well(study$passes), , drop = FALSE]
   passes <- passes[passes$pass %in% c(names(study$traces), names(study$sensors)), , drop = FALSE]
   rows <- lapply(seq_len(nrow(passes)), function(i) limiting_rows(study, passes[i, ], by))
   as.data.frame(data.table::rbindlist(rows, fill = TRUE))

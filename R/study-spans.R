@@ -125,7 +125,8 @@ toggled_passes <- function(about) {
     x <- about$frames$frame_time_ms[inside]
     list(
       pass = one$pass$pass, arm = arms[k], block = paste0(about$pass$block, ".", parts$block[k]),
-      seconds = sum(x) / 1000, frames = flip_frames(about, inside), sensors = flip_sensors(about, inside),
+      seconds = sum(x) / 1000, frames = from_start(about$frames[inside, c("frame_time_ms", "start_s")]),
+      sensors = flip_sensors(about, about$frames[inside, ]),
       readings = span_readings(one, about$pass$workload, inside),
       pile = data.frame(pass = one$pass$pass, t(pile_of_pass(x)))
     )
@@ -134,17 +135,15 @@ toggled_passes <- function(about) {
 }
 
 # on the time of the flip, as a pass of its own would have it
-flip_frames <- function(about, inside) {
-  frames <- about$frames[inside, c("frame_time_ms", "start_s"), drop = FALSE]
+from_start <- function(frames) {
   frames$start_s <- frames$start_s - frames$start_s[1]
   frames
 }
 
-flip_sensors <- function(about, inside) {
+flip_sensors <- function(about, frames) {
   if (is.null(about$sensors)) {
     return(NULL)
   }
-  frames <- about$frames[inside, , drop = FALSE]
   rows <- about$sensors[shown_at(about$sensors$time_s, frames$start_s, frames$frame_time_ms), , drop = FALSE]
   rows$time_s <- rows$time_s - frames$start_s[1]
   if (nrow(rows)) rows

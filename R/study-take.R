@@ -85,9 +85,8 @@ match_files <- function(files, read, open) {
 store_taken <- function(con, folder, plan, pass, file, frame_time_ms) {
   kept <- keep_capture(folder, plan, pass, list(frames = data.frame(frame_time_ms = frame_time_ms)))
   begin_pass(con, pass$pass, machine_identity())
-  taken <- data.frame(hash = cli::hash_file_sha256(file), file = basename(file), pass = pass$pass, at = clock_now())
   end_pass(con, c(kept[c("readings", "traces", "pile")], list(
-    pass = pass$pass, outcome = "ok", seconds = sum(frame_time_ms) / 1000, taken = taken,
+    pass = pass$pass, outcome = "ok", seconds = sum(frame_time_ms) / 1000, taken = taken_row(file, pass$pass),
     detail = paste(c(kept$notes, paste("taken from", basename(file))), collapse = "; ")
   )))
 }

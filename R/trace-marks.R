@@ -67,6 +67,9 @@ loop_slope <- function(frame_time_ms, loop) {
   if (length(y) < 3) NA_real_ else 100 * expm1(stats::cov(seq_along(y), y) / stats::var(seq_along(y)))
 }
 
+# "p001.2" is the second flip in p001
+whole_pass <- function(pass) sub("[.][0-9]+$", "", pass)
+
 #' Segments that a toggled pass falls into: one per flip, in the order flipped
 #'
 #' @param places From `frame_places()`.

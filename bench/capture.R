@@ -74,7 +74,6 @@ said(
   "100 passes of 100 000 frames from logs to readings", sprintf("%.2f s, %.0f MB", out[1], out[2]),
   "under 3 s, 500 MB"
 )
-
 unlink(work, recursive = TRUE)
 
 # What they do to a program, weighed by ourselves: each is flipped on and off many

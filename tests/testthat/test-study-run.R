@@ -164,6 +164,20 @@ test_that("a ledger only grows; corrections and exclusions stand beside it", {
   expect_message_of(exclude_pass(folder, "p003", ""), "honestmargin_error_needed", "no reason")
 })
 
+test_that("a metric with a stroke in its name is corrected as itself", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
+    "workloads: [{id: copy, by_hand: copy it}]", "metrics: [{id: MB/s, better: higher, worth: 2, primary: true}]"
+  )
+  pass <- add_pass(folder, "1", values = c("MB/s" = 512))$pass
+  correct_reading(folder, pass, "MB/s", 521, "turned about")
+  study <- read_study(folder)
+  expect_identical(study$readings$value, 521)
+  said <- findings(study)
+  told <- paste0("pass ", pass, ": MB/s corrected to 521 (turned about)")
+  expect_identical(said$message[said$check == "corrected"], told)
+})
+
 test_that("a plan changed after the seal is told, and a repeat is a batch of its own", {
   folder <- local_plan(printing)
   run_study(folder)
