@@ -1,5 +1,5 @@
 # Every job of the project. `make demo` and `make test` do all set-up themselves.
-R = Rscript --no-init-file
+R = Rscript --vanilla
 RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
 
 .PHONY: setup demo live test check lint style docs bench calibrate screenshots demo-data
@@ -24,6 +24,7 @@ style:
 docs:
 	@$(R) tools/setup.R run docs
 	@$(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
+	@$(R) tools/make-reference.R
 bench: setup
 	@$(RUN) $(R) bench/bench.R
 calibrate: setup

@@ -5,12 +5,12 @@ monotonic_s <- function() {
     .Call(`_honestmargin_monotonic_s`)
 }
 
-sync_path <- function(path) {
-    .Call(`_honestmargin_sync_path`, path)
+hold_nanoseconds <- function(frame_time_ms) {
+    .Call(`_honestmargin_hold_nanoseconds`, frame_time_ms)
 }
 
-densest_band <- function(frame_time_ms, width) {
-    .Call(`_honestmargin_densest_band`, frame_time_ms, width)
+sync_path <- function(path) {
+    .Call(`_honestmargin_sync_path`, path)
 }
 
 first_bad_frame <- function(frame_time_ms) {
@@ -23,5 +23,9 @@ summarise_frames <- function(frame_time_ms, stutter_ratio, stutter_excess_ms, st
 
 frame_starts <- function(frame_time_ms) {
     .Call(`_honestmargin_frame_starts`, frame_time_ms)
+}
+
+densest_band <- function(frame_time_ms, width) {
+    .Call(`_honestmargin_densest_band`, frame_time_ms, width)
 }
 

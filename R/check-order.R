@@ -7,7 +7,7 @@
 #' comparison is blocked; without one it is a warning.
 #' @param rows Counted passes of one cell, all arms: `y`, `order`, `arm`.
 #' @param by Block of each row (`NULL`: strictly alternating passes are pairs).
-#' @return `NULL`, or a list `severity`, `message`, `todo`.
+#' @return `NULL`, or the code `order_drift` (it blocks) or `order_fixed` (it warns).
 #' @noRd
 fixed_order <- function(rows, by) {
   if (anyNA(rows$order)) {
@@ -20,19 +20,9 @@ fixed_order <- function(rows, by) {
   }
   p <- drift_p(rows)
   if (!is.na(p) && p < 0.05) {
-    return(list(
-      severity = "blocking",
-      message = "the arms ran in the same order in every block, and the values drift over the session",
-      todo = "run it again with the order shuffled or mirrored within blocks"
-    ))
+    return("order_drift")
   }
-  if (blocks > 3) {
-    list(
-      severity = "warning",
-      message = "the arms ran in the same order in every block; a small drift would count as the setting",
-      todo = "shuffle or mirror the order within blocks"
-    )
-  }
+  if (blocks > 3) "order_fixed"
 }
 
 # A B C A B C ... without blocks is a fixed order too
@@ -73,4 +63,41 @@ drift_p <- function(rows) {
   }
   se <- sqrt(sum(fit$residuals^2) / df * chol2inv(fit$qr$qr[seq_len(last), seq_len(last)])[last, last])
   if (se == 0) NA_real_ else 2 * stats::pt(-abs(fit$coefficients[[last]] / se), df)
+}
+
+# The warning is about the passes, so it is told once for all metrics of them; a
+# drift is of one metric.
+problem_with_order <- function(counted, first, role) {
+  if (!length(counted$arm)) {
+    return(NULL)
+  }
+  code <- fixed_order(counted, if (!all(is.na(counted$block))) counted$block)
+  if (!is.null(code)) {
+    list(
+      severity = if (code == "order_drift") "blocking" else "warning", code = code, role = role,
+      place = first[c("workload", "segment", "context")], metric = if (code == "order_drift") first$metric else NA
+    )
+  }
+}
+
+#' The findings on the order of passes, told once for all metrics that share one
+#'
+#' What blocks only exploratory comparisons is a note: nothing that was asked is blocked.
+#' @param found List of what `problem_with_order()` found, one per comparison.
+#' @noRd
+order_findings <- function(found) {
+  found <- Filter(length, found)
+  key <- vapply(found, function(f) {
+    paste(f$code, paste(f$place, collapse = "\r"), if (!is.na(f$metric)) f$role, sep = "\r")
+  }, "")
+  do.call(bind_findings, lapply(split(found, factor(key, unique(key))), function(same) {
+    one <- same[[1]]
+    metrics <- vapply(same, function(f) as.character(f$metric), "")
+    drift <- !is.na(one$metric)
+    severity <- if (drift && one$role == "exploratory") "note" else one$severity
+    new_finding(severity, one$code,
+      metrics = if (drift) metrics, workload = one$place$workload, segment = one$place$segment,
+      context = one$place$context, metric = if (drift && length(same) == 1) one$metric else NA
+    )
+  }))
 }

@@ -3,39 +3,36 @@
 #' Decide the outcome of a pass
 #'
 #' @param seen A list: `status`, `signal`, `timed_out`, `interrupted`, `refused`
-#'   (text, or `NULL`), `mismatch` (text, or `NULL`), `missing` (names of scores or
+#'   (a code, or `NULL`), `mismatch` (a code, or `NULL`), `missing` (names of scores or
 #'   logs that are not there), `frames_seconds`, `planned_seconds`.
-#' @return A list: `outcome`, `detail`.
+#' @return A list: `outcome`, `why` (a code, or `NULL`).
 #' @noRd
 decide_outcome <- function(seen) {
-  say <- function(outcome, detail = NA_character_) list(outcome = outcome, detail = detail)
+  say <- function(outcome, ...) list(outcome = outcome, why = if (...length()) new_code(...))
   if (isTRUE(seen$interrupted)) {
-    return(say("interrupted", "stopped by the tester"))
+    return(say("interrupted", "stopped"))
   }
   if (!is.null(seen$refused)) {
-    return(say("no_start", seen$refused))
+    return(list(outcome = "no_start", why = seen$refused))
   }
   if (!is.null(seen$mismatch)) {
-    return(say("wrong_setting", seen$mismatch))
+    return(list(outcome = "wrong_setting", why = seen$mismatch))
   }
   if (isTRUE(seen$timed_out)) {
-    return(say("timeout", "ran into the time limit"))
+    return(say("timeout", "time_limit"))
   }
   if (!is.na(empty_to(seen$signal, NA))) {
-    return(say("crash", paste("ended by signal", seen$signal)))
+    return(say("crash", "signal", signal = seen$signal))
   }
   if (isTRUE(seen$status != 0)) {
-    return(say("crash", paste("exit status", seen$status)))
+    return(say("crash", "exit_status", status = seen$status))
   }
   if (length(seen$missing)) {
-    return(say("lost", paste("no", some_of(seen$missing), "to be found after the pass")))
+    return(say("lost", "nothing_found", missing = seen$missing))
   }
   both <- !is.null(seen$frames_seconds) && !is.null(seen$planned_seconds)
   if (both && seen$frames_seconds < 0.5 * seen$planned_seconds) {
-    return(say(
-      "interrupted",
-      paste0("frame log of ", round(seen$frames_seconds, 1), " s where ", seen$planned_seconds, " s were planned")
-    ))
+    return(say("interrupted", "short_log", seconds = seen$frames_seconds, planned = seen$planned_seconds))
   }
   say("ok")
 }
@@ -45,14 +42,14 @@ decide_outcome <- function(seen) {
 #' @param asked,read Text.
 #' @param factor What the shown value is multiplied with.
 #' @param tolerance Share by which numbers may differ.
-#' @return `NULL` when it agrees, else the words for it.
+#' @return `NULL` when it agrees, else a code.
 #' @noRd
 setting_mismatch <- function(asked, read, factor = 1, tolerance = 0) {
   a <- suppressWarnings(as.numeric(asked))
   r <- suppressWarnings(as.numeric(sub("[^0-9.eE+-].*$", "", trimws(read)))) * factor
   text <- is.na(a) || is.na(r)
   agrees <- if (text) identical(trimws(asked), trimws(read)) else abs(r - a) <= (tolerance + 1e-9) * abs(a)
-  if (!agrees) paste0("asked for ", asked, ", read back ", read, if (factor != 1) paste0(" x ", factor))
+  if (!agrees) new_code("mismatch", asked = asked, read = read, factor = factor)
 }
 
 #' Is a typed value far from what this pass usually gives?

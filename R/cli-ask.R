@@ -30,7 +30,7 @@ ask_person <- function(kind, facts) {
 }
 
 ask_step <- function(facts) {
-  message("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
+  tell_user("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
   repeat {
     answer <- tolower(read_answer("Done? y to go on, q to stop here and go on later: "))
     if (answer %in% c("y", "yes")) {
@@ -39,14 +39,14 @@ ask_step <- function(facts) {
     if (answer %in% c("q", "quit", "n", "no")) {
       return(FALSE)
     }
-    message("  y or q, please")
+    tell_user("  y or q, please")
   }
 }
 
 ask_play <- function(facts) {
-  message("\n", paste(fold(paste0("NOW: ", facts$words), rest = "  "), collapse = "\n"))
-  if (!is.null(facts$how)) message(paste(fold(facts$how, first = "  "), collapse = "\n"))
-  if (!is.null(facts$marks)) message(paste(fold(facts$marks, first = "  "), collapse = "\n"))
+  tell_user("\n", paste(fold(paste0("NOW: ", pass_words(facts$facts)), rest = "  "), collapse = "\n"))
+  if (!is.null(facts$how)) tell_user(paste(fold(facts$how, first = "  "), collapse = "\n"))
+  if (!is.null(facts$marks)) tell_user(paste(fold(mark_words_for(facts$marks), first = "  "), collapse = "\n"))
   words <- setdiff(outcomes, "wrong_setting")
   repeat {
     answer <- tolower(read_answer("Enter when it is over; else what happened (? lists), q stops: "))
@@ -59,7 +59,7 @@ ask_play <- function(facts) {
     if (answer %in% words) {
       return(answer)
     }
-    message("  known: ", paste(words, collapse = ", "))
+    tell_user("  known: ", paste(words, collapse = ", "))
   }
 }
 
@@ -69,9 +69,12 @@ ask_value <- function(facts) {
       if (!is.na(facts$segment)) paste0(facts$segment, ", "), facts$metric,
       if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
     ))
+    if (tolower(text) %in% c("none", "-")) {
+      return(NA_real_)
+    }
     parsed <- parse_typed_numbers(text)
     if (length(parsed$bad) || is.na(parsed$value)) {
-      message("  a number, please (12.5, 1,234 or 1:05.2)")
+      tell_user("  a number, please (12.5, 1,234 or 1:05.2); none, if the pass gave none")
       next
     }
     if (!looks_odd(parsed$value, facts$earlier)) {
@@ -93,7 +96,7 @@ ask_frames_path <- function(facts) {
       return(NULL)
     }
     frames <- tryCatch(read_frames(path, facts$layout)$frame_time_ms, honestmargin_error_input = function(e) {
-      message("  ", conditionMessage(e))
+      tell_user("  ", conditionMessage(e))
       NULL
     })
     if (!is.null(frames)) {

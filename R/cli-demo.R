@@ -8,15 +8,14 @@ cli_demo <- function(files, options) {
   if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
     abort_stuck("this folder cannot be made", folder, "name another folder: honestmargin demo FOLDER")
   }
-  study <- read_study(demo_study())
-  verdicts <- weigh(study)
+  verdicts <- weigh(read_study(demo_study()))
   writeLines(c(
-    verdict_lines(verdicts), outcome_lines(outcome_table(study)), limiting_lines(study),
+    verdict_lines(verdicts), outcome_lines(outcome_table(verdicts)), limiting_lines(verdicts),
     finding_lines(findings(verdicts))
   ))
-  report <- write_report(study, file.path(folder, "report.html"))
+  report <- write_report(verdicts, file.path(folder, "report.html"))
   save_figure(plot_change(verdicts), file.path(folder, "change.png"))
-  message(
+  tell_user(
     "\nThe data are made up; what was put in: honestmargin::demo_truth().\nThe report: ", report, "\nThe figure: ",
     file.path(folder, "change.png")
   )
@@ -48,8 +47,19 @@ demo_live <- function(folder) {
     }
     verdicts <- weigh(read_study(place))
     writeLines(c("", verdict_lines(verdicts)))
-    write_report(read_study(place), file.path(place, "report.html"))
+    write_report(verdicts, file.path(place, "report.html"))
   }
-  message("\nThe studies, with their reports: ", folder)
+  tell_user("\nThe studies, with their reports: ", folder)
   0L
 }
+
+register("verb", "demo",
+  takes = "[FOLDER]", files = c(0, 1), run = cli_demo,
+  about = "Weigh the study that comes with the tool; --live runs one here.",
+  options = function() {
+    list(
+      live = option_flag("run a real study on this machine: compressing a file, in under two minutes")
+    )
+  },
+  rank = 1
+)

@@ -1,7 +1,7 @@
 # The verb `figure`, and `report` beside it: both only pass on what was asked.
 
 cli_figure <- function(files, options) {
-  of <- one_word(options$of, "of", figure_kinds, "change")
+  of <- one_word(options$of, "of", names(registered("figure")), "change")
   format <- one_word(options$format, "format", c("csv", "json", "picture"), "picture")
   size <- figure_size(options$size)
   x <- open_input(files[1], options)
@@ -9,7 +9,7 @@ cli_figure <- function(files, options) {
   metric <- split_list(options$metric)
   how <- weigh_options(options)
   if (format != "picture") {
-    data <- do.call(figure_data, c(list(x, of, workload, metric), if (!of %in% c("trace", "sensors")) how))
+    data <- do.call(figure_data, c(list(x, of, workload, metric), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
   }
@@ -19,18 +19,34 @@ cli_figure <- function(files, options) {
       todo = "give --file x.png or x.svg, or --format csv for the numbers"
     )
   }
-  figure <- switch(of,
-    change = do.call(plot_change, c(list(x, workload, metric), how)),
-    passes = do.call(plot_passes, c(list(x, workload, metric), how)),
-    trace = plot_trace(x, workload),
-    sensors = plot_sensors(x, workload)
-  )
-  save_figure(figure, options$file, size)
-  message("written: ", options$file)
+  draw <- registered("picture", of)$draw
+  save_figure(do.call(draw, c(list(x, workload, metric), how)), options$file, size)
+  tell_user("written: ", options$file)
 }
 
 cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
   do.call(write_report, c(list(open_input(files[1], options), path), weigh_options(options)))
-  message("written: ", path)
+  tell_user("written: ", path)
 }
+
+register("verb", "figure",
+  takes = "FILE|STUDY", files = c(1, 1), run = cli_figure,
+  about = "Draw a figure, or print the numbers behind it.",
+  options = function() {
+    c(
+      weighing_options(),
+      list(
+        of = option_text("KIND", "change, passes, trace or sensors (default change)"),
+        size = option_text("WxH", "pixels (default 1280x800)")
+      ),
+      shared_options("workload", "metric", "file", "format")
+    )
+  },
+  rank = 18
+)
+register("verb", "report",
+  takes = "FILE|STUDY", files = c(1, 1), run = cli_report,
+  about = "Write the report: one HTML file to send.",
+  options = function() c(weighing_options(), shared_options("file")), rank = 19
+)

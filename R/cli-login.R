@@ -2,22 +2,28 @@
 
 cli_login <- function(files, options) {
   folder <- files[1]
-  study_plan(folder)
+  read_plan(folder)
   file <- login_file(folder)
   if (isTRUE(options$off)) {
     there <- file.exists(file)
     set_login(folder, FALSE)
-    message(if (there) paste("taken away:", file) else "nothing was set up")
+    tell_user(if (there) paste("taken away:", file) else "nothing was set up")
     return(0L)
   }
-  message("This file would be written, and start the run at every login until it is done:\n  ", file)
-  message(paste0("  | ", login_lines(folder), collapse = "\n"))
+  tell_user("This file would be written, and start the run at every login until it is done:\n  ", file)
+  tell_user(paste0("  | ", login_lines(folder), collapse = "\n"))
   yes <- isTRUE(options$yes) || (is_terminal() && tolower(read_answer("Write it? y/n: ")) %in% c("y", "yes"))
   if (!yes) {
-    message("nothing written", if (!is_terminal()) " (--yes writes without asking)")
+    tell_user("nothing written", if (!is_terminal()) " (--yes writes without asking)")
     return(0L)
   }
   set_login(folder, TRUE)
-  message("written; take it away with: honestmargin login ", folder, " --off")
+  tell_user("written; take it away with: honestmargin login ", folder, " --off")
   0L
 }
+
+register("verb", "login",
+  takes = "STUDY", files = c(1, 1), run = cli_login,
+  about = "Let the run go on by itself after a login, or no longer.",
+  options = function() c(shared_options("yes"), list(off = option_flag("take it away again"))), rank = 5
+)

@@ -1,66 +1,9 @@
-# The command line: words in, exit status out. Verbs only ask and show.
+# The command line: words in, exit status out. Verbs only ask and show; each stands
+# in a file of its own and registers itself.
 
-verbs <- function() {
-  weighing <- c(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter",
-    "layout", "batch"
-  )
-  verb <- function(name, takes, files, options, run, about) {
-    list(name = name, takes = takes, files = files, options = options, run = run, about = about)
-  }
-  record <- c("reason", "format", "wide")
-  all <- list(
-    verb(
-      "demo", "[FOLDER]", c(0, 1), "live", cli_demo,
-      "Weigh the study that comes with the tool; --live runs one here."
-    ),
-    verb("start", "FOLDER", c(1, 1), character(), cli_start, "Ask five questions and write a first plan."),
-    verb(
-      "plan", "PLAN", c(1, 1), c("card", "noise-level", "format"), cli_plan,
-      "Check a plan: what will run, and what it can show."
-    ),
-    verb("run", "STUDY", c(1, 1), "most", cli_run, "Run a study, or go on with it where it stopped."),
-    verb(
-      "login", "STUDY", c(1, 1), c("yes", "off"), cli_login,
-      "Let the run go on by itself after a login, or no longer."
-    ),
-    verb("add", "STUDY [METRIC=VALUE ...]", c(1, Inf), c(
-      "arm", "workload", "context", "block", "metric", "value", "frames", "sensors", "offset", "pass", "layout",
-      "from", "outcome", "note", "proof"
-    ), cli_add, "Add a pass that was run elsewhere."),
-    verb("take", "STUDY FOLDER", c(2, 2), "yes", cli_take, "Take new frame logs out of a folder."),
-    verb(
-      "mark", "STUDY WORD [VALUE]", c(2, Inf), character(), cli_mark,
-      "Mark the running pass: segment, pause, resume, arm, loop, note."
-    ),
-    verb("exclude", "STUDY PASS", c(2, 2), "reason", cli_exclude, "Let a pass not count, with a reason."),
-    verb("include", "STUDY PASS", c(2, 2), "reason", cli_include, "Let an excluded pass count again."),
-    verb(
-      "correct", "STUDY PASS [METRIC=VALUE ...]", c(2, Inf), c("outcome", "reason"), cli_correct,
-      "Correct what was typed or recorded wrong."
-    ),
-    verb("note", "STUDY TEXT", c(2, 2), "pass", cli_note, "Note something on a study or a pass."),
-    verb("history", "STUDY", c(1, 1), record[-1], cli_history, "Everything that was done and said."),
-    verb(
-      "conditions", "STUDY", c(1, 1), c("all", record[-1]), cli_conditions,
-      "What differed between the arms beside the setting."
-    ),
-    verb("repeat", "STUDY", c(1, 1), character(), cli_repeat, "Add a fresh sealed batch, weighed alone."),
-    verb("export", "STUDY FOLDER", c(2, 2), "batch", cli_export, "Write a study as a plain folder of text files."),
-    verb(
-      "weigh", "FILE|STUDY", c(1, 1), c(weighing, "format", "wide", "exploratory", "fail-on"), cli_weigh,
-      "Weigh the arms against the baseline."
-    ),
-    verb(
-      "figure", "FILE|STUDY", c(1, 1), c(
-        weighing, "of", "workload", "metric", "size", "file", "format"
-      ), cli_figure,
-      "Draw a figure, or print the numbers behind it."
-    ),
-    verb("report", "FILE|STUDY", c(1, 1), c(weighing, "file"), cli_report, "Write the report: one HTML file to send.")
-  )
-  stats::setNames(all, vapply(all, `[[`, "", "name"))
-}
+# A verb is a value: what it `takes` (for its help), how many `files` at least and at most, its
+# `options` (a function that gives a named list of them), what to `run` (a function of the words and
+# the options; returns the exit status), and what it is `about`.
 
 #' The command line
 #'
@@ -109,9 +52,9 @@ run_command <- function(args) {
 }
 
 tell_error <- function(text, trail, args) {
-  message("honestmargin: ", text)
+  tell_user("honestmargin: ", text)
   if ("--debug" %in% args && length(trail)) {
-    message(paste(utils::tail(vapply(trail, function(call) deparse(call)[1], ""), 25), collapse = "\n"))
+    tell_user(paste(utils::tail(vapply(trail, function(call) deparse(call)[1], ""), 25), collapse = "\n"))
   }
 }
 
@@ -124,17 +67,16 @@ dispatch <- function(args) {
     writeLines(paste("honestmargin", package_version_text()))
     return(0L)
   }
-  known <- verbs()
-  verb <- known[[args[1]]]
+  verb <- registered("verb", args[1])
   if (is.null(verb)) {
     abort_usage(
       paste0("unknown verb '", plain_text(args[1]), "'"),
-      todo = did_you_mean(args[1], names(known))
+      todo = did_you_mean(args[1], names(registered("verb")))
     )
   }
   rest <- args[-1]
   if (any(rest %in% c("--help", "-h"))) {
-    optparse::print_help(option_parser(verb, option_shapes()[c(verb$options, "debug")]))
+    optparse::print_help(option_parser(verb))
     return(0L)
   }
   parsed <- parse_options(verb, rest)
@@ -142,7 +84,7 @@ dispatch <- function(args) {
 }
 
 main_help <- function() {
-  known <- verbs()
+  known <- registered("verb")
   c(
     "honestmargin VERB [FILE or FOLDER] [options]", "",
     "Is a difference between benchmark passes larger than the run-to-run noise?", "",

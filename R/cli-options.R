@@ -1,57 +1,51 @@
-# The options of all verbs stand here once; a verb names those it takes.
+# Options: those that several verbs take stand here once; a verb's own stand with it.
 
-option_shapes <- function() {
-  flag <- function(help) list(action = "store_true", default = FALSE, help = help)
-  text <- function(meta, help, short = NULL) list(type = "character", metavar = meta, help = help, short = short)
-  list(
-    baseline = text("ARM", "arm the others are compared with (default: the plan's)", "-b"),
-    worth = text("W", "smallest change worth having: 2, or fps_avg=2,low1_mean=5", "-w"),
-    better = text("M=DIR", "direction of a metric: load=lower,score=higher"),
-    primary = text("M,M", "metrics whose comparisons count as one family"),
-    confidence = text("P", "confidence over the family (default 95, in percent)"),
-    steady = flag("you declare that nothing but the setting changed over time"),
-    noise = text("FILE", "CSV of noise known from this machine: workload, metric, noise, df, source"),
-    `with-excluded` = flag("weigh excluded passes as if they counted"),
-    `no-limiter` = flag("you know that no limiter held the passes"),
-    layout = text("FILE", "YAML file that says how the frame logs are laid out"),
-    format = text("F", "table, csv or json (default table)", "-f"),
-    wide = flag("all columns"),
-    exploratory = flag("also the comparisons outside the family"),
-    `fail-on` = text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ..."),
-    of = text("KIND", "change, passes, trace or sensors (default change)"),
-    workload = text("W,W", "only these workloads"),
-    metric = text("M,M", "only these metrics"),
-    size = text("WxH", "pixels (default 1280x800)"),
-    file = text("PATH", "where to write", "-o"),
-    batch = text("N", "which batch of a study (see repeat)"),
-    live = flag("run a real study on this machine: compressing a file, in under two minutes"),
-    card = flag("the steps by hand on one page, to print"),
-    `noise-level` = text("M=P", "noise of one pass that you know: fps_avg=0.8"),
-    most = text("N", "run at most so many passes"),
-    arm = text("ARM", "value of the setting"), context = text("C", "level of the second factor"),
-    block = text("B", "which block"),
-    value = text("V", "the number (or write METRIC=VALUE after the study)"),
-    frames = text("FILE", "frame log of the pass"), from = text("FILE", "a CSV of scores, long or wide"),
-    sensors = text("FILE", "sensor log of another program, cut to the passes that it covers"),
-    offset = text("S", "seconds to add to the clock of the sensor log"),
-    outcome = text("O", "what happened: ok, crash, down, freeze, artefact, ..."),
-    note = text("TEXT", "what was seen or felt"), proof = text("FILE", "a picture to keep with the pass"),
-    yes = flag("do it without asking"), off = flag("take it away again"), reason = text("TEXT", "why"),
-    pass = text("PASS", "the pass it is about"),
-    all = flag("the steady ones too"),
-    debug = flag("show where in the code an error arose")
+option_flag <- function(help) list(action = "store_true", default = FALSE, help = help)
+option_text <- function(meta, help, short = NULL) list(type = "character", metavar = meta, help = help, short = short)
+
+#' @param ... Names of options that several verbs take.
+#' @noRd
+shared_options <- function(...) {
+  all <- list(
+    baseline = option_text("ARM", "arm the others are compared with (default: the plan's)", "-b"),
+    worth = option_text("W", "smallest change worth having: 2, or fps_avg=2,low1_mean=5", "-w"),
+    better = option_text("M=DIR", "direction of a metric: load=lower,score=higher"),
+    primary = option_text("M,M", "metrics whose comparisons count as one family"),
+    confidence = option_text("P", "confidence over the family: 0.95 or 95% (the default)"),
+    steady = option_flag("you declare that nothing but the setting changed over time"),
+    noise = option_text("FILE", "CSV of noise known from this machine: workload, metric, noise, df, source"),
+    `with-excluded` = option_flag("weigh excluded passes as if they counted"),
+    `no-limiter` = option_flag("you know that no limiter held the passes"),
+    layout = option_text("FILE", "YAML file that says how the logs are laid out"),
+    format = option_text("F", "table, csv or json (default table)", "-f"),
+    wide = option_flag("all columns"),
+    workload = option_text("W,W", "only these workloads"),
+    metric = option_text("M,M", "only these metrics"),
+    file = option_text("PATH", "where to write", "-o"),
+    batch = option_text("N", "which batch of a study (see repeat)"),
+    yes = option_flag("do it without asking"),
+    reason = option_text("TEXT", "why"),
+    part = option_text("N", "which flip of a toggled pass"),
+    pass = option_text("PASS", "the pass it is about")
+  )
+  all[c(...)]
+}
+
+weighing_options <- function() {
+  shared_options(
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "layout",
+    "batch"
   )
 }
 
-#' @param verb From `verbs()`.
+#' @param verb A registered verb.
 #' @param args Words after the verb.
 #' @return A list: `options` (named), `files` (what is no option).
 #' @noRd
 parse_options <- function(verb, args) {
-  shapes <- option_shapes()[c(verb$options, "debug")]
   args <- join_negative(args)
-  check_words(args, shapes)
-  parser <- option_parser(verb, shapes)
+  assert_options(args, verb)
+  parser <- option_parser(verb)
   parsed <- tryCatch(
     optparse::parse_args(parser, args, positional_arguments = c(0, Inf), convert_hyphens_to_underscores = TRUE),
     error = function(e) {
@@ -86,7 +80,8 @@ join_negative <- function(args) {
   if (length(at)) args[-(at + 1)] else args
 }
 
-option_parser <- function(verb, shapes) {
+option_parser <- function(verb) {
+  shapes <- options_of(verb)
   made <- lapply(names(shapes), function(name) {
     shape <- shapes[[name]]
     flags <- c(shape$short, paste0("--", name))
@@ -99,8 +94,15 @@ option_parser <- function(verb, shapes) {
   )
 }
 
+options_of <- function(verb) {
+  c(
+    if (is.function(verb$options)) verb$options(), list(debug = option_flag("show where in the code an error arose"))
+  )
+}
+
 # optparse stops at a wrong word without naming a near one
-check_words <- function(args, shapes) {
+assert_options <- function(args, verb) {
+  shapes <- options_of(verb)
   given <- sub("=.*", "", grep("^--.", args, value = TRUE))
   wrong <- setdiff(given, paste0("--", names(shapes)))
   if (length(wrong)) {
@@ -122,7 +124,7 @@ named_numbers <- function(text, option) {
   parts <- split_list(text)
   value <- suppressWarnings(as.numeric(sub("^.*=", "", parts)))
   named <- grepl("=", parts, fixed = TRUE)
-  if (anyNA(value) || any(value < 0) || (length(parts) > 1 && !all(named))) {
+  if (!all(is.finite(value)) || any(value < 0) || (length(parts) > 1 && !all(named))) {
     abort_usage(
       paste0("--", option, " ", text, ": not a number that is 0 or more"),
       todo = paste0("write --", option, " 2, or --", option, " fps_avg=2,low1_mean=5")

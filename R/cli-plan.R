@@ -1,8 +1,7 @@
 # The verb `plan`: what will run, and what it can show.
 
 cli_plan <- function(files, options) {
-  path <- if (dir.exists(files[1])) file.path(files[1], "study.yml") else files[1]
-  planned <- plan_study(path, named_numbers(options$noise_level, "noise-level"))
+  planned <- plan_study(files[1], noise = named_numbers(options$noise_level, "noise-level"))
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   if (isTRUE(options$card)) {
     writeLines(card_lines(planned))
@@ -11,7 +10,7 @@ cli_plan <- function(files, options) {
   switch(format,
     csv = writeLines(csv_lines(planned$schedule)),
     json = writeLines(json_text(
-      schedule = planned$schedule, power = planned$power, findings = planned$findings, seconds = planned$seconds,
+      schedule = planned$schedule, power = planned$power, findings = findings(planned), seconds = planned$seconds,
       version = package_version_text()
     )),
     table = print(planned)
@@ -19,121 +18,17 @@ cli_plan <- function(files, options) {
   0L
 }
 
-#' @export
-print.honestmargin_plan <- function(x, ...) {
-  plan <- x$plan
-  schedule <- x$schedule
-  unit <- empty_to(plan$setting$unit, "")
-  writeLines(c(
-    fold(empty_to(plan$question, plan$setting$name), rest = ""), "",
-    fold(paste0(
-      plan$setting$name, ": ", some_of(plan_arms(plan), 12), if (nzchar(unit)) paste0(" ", unit), "; baseline ",
-      plan$setting$baseline, ". ",
-      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ",
-      long_words(x$seconds), "."
-    ), rest = ""),
-    "", schedule_lines(plan, schedule), "", "What this plan can show", power_lines(x$power), "",
-    fold(power_words(x$power), rest = ""), finding_lines(x$findings)
-  ))
-  invisible(x)
-}
-
-long_words <- function(seconds) {
-  if (seconds < 90) {
-    paste(round(seconds), "s")
-  } else if (seconds < 5400) {
-    paste(round(seconds / 60), "min")
-  } else {
-    paste(
-      show_number(seconds / 3600, 2), "h"
-    )
-  }
-}
-
-# one line per block: the arms in the order in which they will run
-schedule_lines <- function(plan, schedule) {
-  counted <- schedule[schedule$role == "counted", , drop = FALSE]
-  visit <- counted[!duplicated(counted[c("start")]), , drop = FALSE]
-  toggled <- toggled_workloads(plan)
-  flips <- !visit$start %in% counted$start[!counted$workload %in% toggled]
-  visit$arm[flips] <- "flipped inside the pass"
-  block <- ifelse(is.na(visit$block), "-", visit$block)
-  context <- empty_na(visit$context)
-  key <- paste(block, context, sep = "\r")
-  parts <- split(visit$arm, factor(key, unique(key)))
-  table <- data.frame(
-    block = sub("\r.*", "", names(parts)), context = sub(".*\r", "", names(parts)),
-    `arms in this order` = vapply(parts, paste, "", collapse = "  "), check.names = FALSE
-  )
-  if (!any(nzchar(table$context))) table$context <- NULL
-  c(
-    table_lines(table), "",
-    fold(paste0(
-      "At each arm: ", paste(plan_workloads(plan), collapse = ", "),
-      if (empty_to(plan$passes_per_block, 1) > 1) paste0(", ", plan$passes_per_block, " times each"), "."
-    )),
-    if (length(toggled)) fold(flip_words(plan, toggled))
-  )
-}
-
-flip_words <- function(plan, toggled) {
-  paste0(
-    "In ", some_of(toggled), " ", plan$setting$name, " is flipped in turn (", some_of(plan_arms(plan)),
-    ", and again): each flip is a pass, each round of flips a block. The program tells them (docs/beacon.md), or ",
-    "you do: honestmargin mark STUDY arm VALUE."
-  )
-}
-
-power_lines <- function(power) {
-  number <- function(v) {
-    ifelse(
-      is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), ifelse(power$scale == "percent", " %", ""))
-    )
-  }
-  blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
-  table_lines(data.frame(
-    metric = power$metric, worth = number(power$worth),
-    noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
-    detectable = number(power$detectable), `to see it` = blocks_text(power$blocks_for_worth),
-    `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE
-  ), c("worth", "noise", "detectable", "to see it", "to rule it out"))
-}
-
-power_words <- function(power) {
-  paste0(
-    "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
-    ". detectable: the smallest change found four times in five with the planned blocks. ",
-    "to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
-    if (any(power$noise_from == "assumed")) {
-      " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
-    }
-  )
-}
-
-# One page for the bench, where a firmware menu leaves no screen to read.
-card_lines <- function(planned) {
-  plan <- planned$plan
-  schedule <- planned$schedule
-  visits <- split(schedule, factor(schedule$start, unique(schedule$start)))
-  toggled <- toggled_workloads(plan)
-  steps <- lapply(seq_along(visits), function(i) {
-    v <- visits[[i]]
-    runs <- rle(paste0(v$workload, ifelse(v$role == "warm_up", " (warm-up)", "")))
+register("verb", "plan",
+  takes = "PLAN|STUDY", files = c(1, 1), run = cli_plan,
+  about = "Check a plan: what will run, and what it can show.",
+  options = function() {
     c(
-      fold(
-        paste0(
-          "[ ] ", i, ". ", step_words(plan, v[nrow(v), ]),
-          if (identical(plan$setting$restart, "machine")) "; restart"
-        ),
-        rest = "      "
+      list(
+        card = option_flag("the steps by hand on one page, to print"),
+        `noise-level` = option_text("M=P", "noise of one pass that you know: fps_avg=0.8")
       ),
-      paste0(
-        "      [ ] ", runs$values, ifelse(runs$lengths > 1, paste0(" x", runs$lengths), ""), "   ", strrep("_", 14)
-      )
+      shared_options("format")
     )
-  })
-  c(
-    fold(empty_to(plan$question, plan$setting$name), rest = ""), strrep("=", 60), unlist(steps, use.names = FALSE),
-    if (length(toggled)) c("", fold(flip_words(plan, toggled)))
-  )
-}
+  },
+  rank = 3
+)

@@ -8,13 +8,14 @@ cli_run <- function(files, options) {
   result <- run_study(files[1], ask = if (is_terminal()) ask_person, tell = view, most = most)
   view("over", NULL)
   if (result$state == "done") set_login(files[1], FALSE)
-  message(switch(result$state,
+  tell_user(switch(result$state,
     done = paste0("done: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
     paused = paste0("paused. ", result$message),
     waiting = paste0("waiting for you: ", result$message, "\n  -> then: honestmargin run ", files[1]),
-    interrupted = paste0(result$message, "\n  -> go on with: honestmargin run ", files[1])
+    interrupted = paste0(result$message, "\n  -> go on with: honestmargin run ", files[1]),
+    stopped = result$message
   ))
-  c(done = 0L, paused = 0L, waiting = 5L, interrupted = 130L)[[result$state]]
+  c(done = 0L, paused = 0L, waiting = 5L, interrupted = 130L, stopped = 4L)[[result$state]]
 }
 
 whole_number <- function(text, option) {
@@ -34,10 +35,10 @@ whole_number <- function(text, option) {
 progress_view <- function() {
   state <- new.env(parent = emptyenv())
   lively <- cli::is_dynamic_tty(stderr())
-  say <- function(text) {
+  news <- function(text) {
     text <- plain_text(text)
     if (is.null(state$bar)) {
-      return(message(text))
+      return(tell_user(text))
     }
     # cli folds plain spaces
     text <- gsub(" ", "\u00a0", text, fixed = TRUE)
@@ -48,7 +49,7 @@ progress_view <- function() {
       begin = {
         state$plan <- facts$plan
         p <- facts$progress
-        if (p$done > 0) say(paste0("going on: ", p$done, " of ", p$planned, " passes are done"))
+        if (p$done > 0) news(paste0("going on: ", p$done, " of ", p$planned, " passes are done"))
         if (lively) state$bar <- progress_bar(p$planned)
       },
       pass = state$now <- facts,
@@ -57,9 +58,13 @@ progress_view <- function() {
           set = state$now$progress$done, status = bar_words(state, facts), id = state$bar, force = TRUE
         )
       },
-      gate = say(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
-      lost = say(paste0("pass ", facts$pass, " is recorded as lost: ", facts$detail, "; it will be run again")),
-      ended = say(ended_line(state, facts)),
+      gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
+      lost = news(paste0(
+        "pass ", facts$pass, " is recorded as lost: ", words_of(
+          facts$why$code, facts$why$values
+        )[1], if (facts$again) "; it will be run again" else again_no_more
+      )),
+      ended = news(ended_line(state, facts)),
       over = if (!is.null(state$bar)) {
         cli::cli_progress_done(id = state$bar)
         state$bar <- NULL
@@ -68,6 +73,8 @@ progress_view <- function() {
     invisible()
   }
 }
+
+again_no_more <- "; it was tried three times and is not run again"
 
 # what is still to do is seen too
 bar_style <- function() {
@@ -84,11 +91,12 @@ progress_bar <- function(total) {
 
 bar_words <- function(state, facts) {
   p <- state$now$progress
-  unit <- empty_to(state$plan$setting$unit, "")
   left <- if (p$done > 0) (p$planned - p$done) * p$seconds / p$done - facts$seconds else NA
   plain_text(paste0(
-    if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block), "  ", facts$pass$arm,
-    if (nzchar(unit)) paste0(" ", unit), "  ", facts$pass$workload, "  ",
+    if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block), "  ", with_unit(
+      facts$pass$arm, state$plan$setting$unit
+    ),
+    "  ", facts$pass$workload, "  ",
     clock_words(empty_to(p$seconds, 0) + facts$seconds), " run",
     if (!is.na(left)) paste0(", ", clock_words(max(0, left)), " left")
   ))
@@ -110,13 +118,20 @@ ended_line <- function(state, facts) {
   primary <- empty_to(plan_primary(state$plan), unique(readings$metric))
   shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
   pass <- facts$pass
-  names <- reading_name(shown$workload, pass$workload, shown$metric)
+  names <- typed_name(shown$segment, shown$metric)
+  why <- c(empty_to(facts$note, character()), record_words(facts$findings))
   progress <- state$now$progress
   plain_text(paste0(
     sprintf("%3d/%d  ", progress$done + 1, progress$planned),
     if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
     if (NROW(shown)) paste0("  ", paste(names, vapply(signif(shown$value, 4), format, ""), collapse = "  ")),
-    if (!is.null(facts$detail)) paste0("  (", facts$detail, ")")
+    if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
   ))
 }
+
+register("verb", "run",
+  takes = "STUDY", files = c(1, 1), run = cli_run,
+  about = "Run a study, or go on with it where it stopped.",
+  options = function() list(most = option_text("N", "run at most so many passes")), rank = 4
+)

@@ -17,7 +17,7 @@ weigh_options <- function(options) {
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"), primary = split_list(options$primary),
     confidence = confidence_share(options$confidence), steady = options$steady,
     noise = if (!is.null(options$noise)) read_noise(options$noise),
-    include_excluded = options$with_excluded, ignore_ceiling = options$no_limiter
+    with_excluded = options$with_excluded, no_limiter = options$no_limiter
   )
 }
 
@@ -25,14 +25,15 @@ confidence_share <- function(text) {
   if (is.null(text)) {
     return(NULL)
   }
-  value <- suppressWarnings(as.numeric(sub("%$", "", text)))
-  if (is.na(value) || value <= 50 || value >= 100) {
+  percent <- grepl("%$", text)
+  value <- suppressWarnings(as.numeric(sub("%$", "", text))) / (if (percent) 100 else 1)
+  if (is.na(value) || value <= 0.5 || value >= 1) {
     abort_usage(
-      paste0("--confidence ", text, ": expected a percentage between 50 and 100"),
-      todo = "95 is the usual choice"
+      paste0("--confidence ", text, ": expected a share between 0.5 and 1, or a percentage with its sign"),
+      todo = "0.95, or 95%, is the usual choice"
     )
   }
-  value / 100
+  value
 }
 
 cli_weigh <- function(files, options) {
@@ -40,21 +41,26 @@ cli_weigh <- function(files, options) {
   fail_on <- fail_words(options$fail_on)
   x <- open_input(files[1], options)
   verdicts <- do.call(weigh, c(list(x), weigh_options(options)))
+  otherwise <- after_the_fact(verdicts)
   switch(format,
-    csv = writeLines(csv_lines(verdicts)),
-    json = writeLines(json_text(
-      verdicts = verdicts, findings = findings(verdicts), version = package_version_text()
-    )),
+    # what was asked for after the seal has the code after_the_fact in its rows
+    csv = writeLines(csv_lines(stack_rows(list(plain_table(verdicts), otherwise$verdicts)))),
+    json = writeLines(do.call(json_text, c(
+      list(verdicts = verdicts, findings = findings(verdicts)),
+      if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),
+      list(version = package_version_text())
+    ))),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(x)),
-      limiting_lines(x), finding_lines(findings(verdicts))
+      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(verdicts)),
+      limiting_lines(verdicts), finding_lines(findings(verdicts))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
 }
 
-limiting_lines <- function(x) {
-  said <- if (inherits(x, "honestmargin_study")) limiting_sentences(limiting_by_arm(x), told_by(x))
+limiting_lines <- function(verdicts) {
+  x <- what_was_weighed(verdicts)
+  said <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels_of(verdicts))
   if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
 }
 
@@ -71,3 +77,15 @@ fail_words <- function(text) {
   # a clear loss is a loss too
   unique(c(words, paste("clear", intersect(words, c("gain", "loss")))))
 }
+
+register("verb", "weigh",
+  takes = "FILE|STUDY", files = c(1, 1), run = cli_weigh,
+  about = "Weigh the arms against the baseline.",
+  options = function() {
+    c(weighing_options(), shared_options("format", "wide"), list(
+      exploratory = option_flag("also the comparisons outside the family"),
+      `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
+    ))
+  },
+  rank = 17
+)

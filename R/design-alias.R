@@ -87,27 +87,3 @@ separating_arms <- function(table, most = 6) {
   rownames(added) <- NULL
   added
 }
-
-#' Findings on attributes, before the first pass
-#' @noRd
-alias_findings <- function(plan) {
-  table <- attribute_table(plan)
-  groups <- alias_groups(table)
-  if (!length(groups)) {
-    return(no_findings())
-  }
-  extra <- separating_arms(table)
-  words <- apply(extra, 1, function(arm) paste(names(table), arm, collapse = ", "))
-  base <- which(plan_arms(plan) == plan$setting$baseline)
-  do.call(bind_findings, lapply(groups, function(group) {
-    touched <- plan_arms(plan)[rowSums(table[group] != table[rep(base, nrow(table)), group]) > 1]
-    new_finding("warning", "attributes",
-      paste0(
-        paste(group, collapse = " and "), " change together and cannot be told apart",
-        if (length(touched)) paste0("; this touches the verdict on ", some_of(touched))
-      ),
-      paste0("add an arm with ", paste(words, collapse = "; and one with ")),
-      arm = paste(touched, collapse = ", ")
-    )
-  }))
-}

@@ -2,28 +2,29 @@
 
 #' @param plan A checked plan.
 #' @param batch 1 for the study, 2 and on for repeats that are weighed alone.
+#' @param after How many passes have an id already.
 #' @return Data frame, one row per pass: `pass`, `batch`, `position`, `block`,
 #'   `start` (passes of one start share what the start brought), `context`, `arm`,
 #'   `workload`, `role`.
 #' @noRd
-plan_schedule <- function(plan, batch = 1) {
+plan_schedule <- function(plan, batch = 1, after = 0) {
   arms <- plan_arms(plan)
-  seed <- empty_to(plan$seed, 1) + 1000 * (batch - 1)
-  visits <- if (isTRUE(plan$setting$one_way)) one_way_visits(plan, arms) else block_visits(plan, arms, seed)
-  each_start <- identical(plan$setting$restart, "machine")
-  warm_up <- empty_to(plan$warm_up, 0)
-  counted <- empty_to(plan$passes_per_block, 1)
+  seed <- plan$seed + 1000 * (batch - 1)
+  visits <- if (plan$setting$one_way) one_way_visits(plan, arms) else block_visits(plan, arms, seed)
+  each_start <- plan$setting$restart == "machine"
+  warm_up <- plan$warm_up
+  counted <- plan$passes_per_block
   rows <- lapply(seq_len(nrow(visits)), function(i) {
-    warm <- if (each_start || i == 1) warm_up else 0
+    first <- i == 1 || visits$start[i] != visits$start[i - 1]
+    warm <- if ((each_start && first) || i == 1) warm_up else 0
     visit_passes(visits[i, ], plan_workloads(plan), warm, counted)
   })
   out <- do.call(rbind, rows)
   if (!each_start && warm_up > 0) out$arm[out$role == "warm_up"] <- plan$setting$baseline
   out <- toggled_sessions(plan, out)
-  prefix <- if (batch == 1) "p" else paste0("r", batch, "-")
   out$position <- seq_len(nrow(out))
-  out$pass <- sprintf(paste0(prefix, "%03d"), out$position)
-  out$batch <- batch
+  out$pass <- sprintf("p%03d", after + out$position)
+  out$batch <- as.integer(batch)
   out[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
 }
 
@@ -33,15 +34,16 @@ toggled_sessions <- function(plan, schedule) {
   schedule[!schedule$workload %in% toggled_workloads(plan) | schedule$arm == plan$setting$baseline, , drop = FALSE]
 }
 
-plan_workloads <- function(plan) vapply(plan$workloads, `[[`, "", "id")
-plan_contexts <- function(plan) if (is.null(plan$context)) NA_character_ else unlist(plan$context$levels)
-
 # Within a block the contexts are gone through one after the other, since
 # changing them may cost as much as changing the setting.
 block_visits <- function(plan, arms, seed) {
   contexts <- plan_contexts(plan)
-  order <- empty_to(plan$order, "shuffled")
-  blocks <- empty_to(plan$blocks, 5)
+  order <- plan$order
+  blocks <- plan$blocks
+  # a level that is put in place without a restart does not ask for one of its own
+  if (plan$setting$restart == "machine" && length(contexts) > 1 && is.null(plan$context$by_hand)) {
+    return(visits_by_start(arms, blocks, order, seed, contexts))
+  }
   parts <- lapply(seq_along(contexts), function(c) {
     cbind(arm_schedule(arms, blocks, order, seed + 100 * (c - 1)), context = contexts[c], turn = c)
   })
@@ -52,11 +54,22 @@ block_visits <- function(plan, arms, seed) {
   visits
 }
 
+# all levels in each start, beginning with another one each time
+visits_by_start <- function(arms, blocks, order, seed, contexts) {
+  starts <- arm_schedule(arms, blocks, order, seed)
+  starts$start <- seq_len(nrow(starts))
+  n <- length(contexts)
+  visits <- starts[rep(starts$start, each = n), , drop = FALSE]
+  turn <- if (order == "fixed") 0 else visits$start - 1
+  visits$context <- contexts[(rep(seq_len(n) - 1, nrow(starts)) + turn) %% n + 1]
+  visits[c("block", "context", "arm", "start")]
+}
+
 # An old state that cannot come back runs first, all of it; time and setting are
 # then one thing, which only passes of an unchanged workload can take apart.
 one_way_visits <- function(plan, arms) {
   arms <- c(plan$setting$baseline, setdiff(arms, plan$setting$baseline))
-  blocks <- empty_to(plan$blocks, 5)
+  blocks <- plan$blocks
   visits <- expand.grid(context = plan_contexts(plan), block = seq_len(blocks), arm = arms, stringsAsFactors = FALSE)
   visits$block <- NA
   visits$start <- seq_len(nrow(visits))
@@ -79,8 +92,8 @@ schedule_seconds <- function(plan, schedule) {
     value <- vapply(plan$workloads, function(w) as.numeric(empty_to(w[[key]], default)), 1)
     stats::setNames(value, plan_workloads(plan))
   }
-  pauses <- sum(vapply(plan$gates, function(g) as.numeric(empty_to(g$pause, 0)), 1))
+  pauses <- sum(vapply(plan$gates, function(g) as.numeric(g$pause), 1))
   passes <- sum(of("seconds", 60)[schedule$workload] + of("settle", 0)[schedule$workload] + pauses)
   # a restart of a machine takes minutes; two is what is assumed and said
-  passes + if (identical(plan$setting$restart, "machine")) 120 * max(schedule$start) else 0
+  passes + if (plan$setting$restart == "machine") 120 * max(schedule$start) else 0
 }

@@ -13,8 +13,14 @@
 #' @param scale `"percent"` (ratio of geometric means; values must be positive)
 #'   or `"absolute"` (difference in the metric's unit).
 #' @param definition One sentence: how the number is made.
+#' @param ... Not used.
 #' @param compute `NULL`, or a function that takes a numeric vector of frame
 #'   times (ms) and returns one number. Metrics without it are read or typed.
+#' @param tail Share of the frames that lie behind the metric, `NA` for all: with fewer
+#'   than ten of them a finding warns.
+#' @param hidden What a frame limiter does to it: `"always"` hides it, `"at_limit"` where
+#'   the value sits at the limit, `"never"`.
+#' @param zero `TRUE` where 0 is a value though changes are told in percent.
 #' @return An object of class `honestmargin_metric`, a list of the arguments.
 #' @section Errors: `honestmargin_error_input` when `compute` does not return
 #'   one number (raised by [frame_summary()]).
@@ -26,35 +32,24 @@
 #' )
 #' frame_summary(c(8, 8.2, 7.9, 16), metrics = list(p90))
 new_metric <- function(id, label = id, unit = "", better = "higher", scale = "percent",
-                       definition = "", compute = NULL) {
+                       definition = "", ..., compute = NULL, tail = NA_real_, hidden = "never", zero = FALSE) {
+  assert_no_dots(...)
   checkmate::assert_string(id, min.chars = 1)
   checkmate::assert_string(label)
   checkmate::assert_string(unit)
   checkmate::assert_choice(better, c("higher", "lower", "none"))
   checkmate::assert_choice(scale, c("percent", "absolute"))
   checkmate::assert_function(compute, null.ok = TRUE)
+  checkmate::assert_number(tail, lower = 0, upper = 1, na.ok = TRUE)
+  checkmate::assert_choice(hidden, c("always", "at_limit", "never"))
+  checkmate::assert_flag(zero)
   structure(
     list(
-      id = id, label = label, unit = unit, better = better, scale = scale,
-      definition = definition, compute = compute
+      id = id, label = label, unit = unit, better = better, scale = scale, definition = definition,
+      compute = compute, tail = as.numeric(tail), hidden = hidden, zero = zero
     ),
     class = "honestmargin_metric"
   )
 }
 
 by_id <- function(metrics) stats::setNames(metrics, vapply(metrics, `[[`, "", "id"))
-
-#' The metrics known from the start
-#'
-#' @param floors Frame rates (per second) for the `below_` metrics.
-#' @return A data frame, one row per metric: `id`, `label`, `unit`, `better`,
-#'   `scale`, `definition`.
-#' @export
-#' @examples
-#' metric_table()[, c("id", "unit", "better")]
-metric_table <- function(floors = c(30, 60)) {
-  metrics <- known_metrics(floors = floors)
-  pick <- function(part) vapply(metrics, `[[`, "", part)
-  parts <- c("id", "label", "unit", "better", "scale", "definition")
-  list2DF(stats::setNames(lapply(parts, pick), parts))
-}

@@ -16,8 +16,8 @@
 #' plot_change(read_study(demo_study()), workload = "harbour")
 plot_change <- function(x, workload = NULL, metric = NULL, ...) {
   data <- figure_data(x, "change", workload, metric, ...)
-  told <- told_of(data)
-  data$panel <- check_panels(panel_titles(
+  told <- labels_of(data)
+  data$panel <- assert_panels(panel_titles(
     data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))
   ))
   data$row <- factor(arm_names(data$arm, told), rev(unique(arm_names(data$arm, told))))
@@ -108,3 +108,5 @@ family_scales <- function() {
     ggplot2::scale_shape_manual(values = stats::setNames(c(24, 25, 22, 21, 4), words), limits = words)
   )
 }
+
+register("picture", "change", draw = plot_change)

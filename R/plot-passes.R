@@ -3,7 +3,7 @@
 #' Figure of all passes
 #'
 #' @inheritParams plot_change
-#' @param x A study or a readings table.
+#' @param x A study, a readings table, or what [weigh()] returned.
 #' @return A ggplot2 object. Points are passes (thin lines join the passes of a
 #'   block); crosses were excluded and do not count; the bar is each arm's mean
 #'   with the interval of its verdict, in the metric's unit; the dashed line is
@@ -14,8 +14,8 @@
 #' plot_passes(read_study(demo_study()), workload = "harbour")
 plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
   data <- figure_data(x, "passes", workload, metric, ...)
-  told <- told_of(data)
-  data$panel <- check_panels(panel_titles(
+  told <- labels_of(data)
+  data$panel <- assert_panels(panel_titles(
     data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))
   ))
   arms <- unique(data$arm[data$kind == "mean"])
@@ -96,3 +96,5 @@ passes_legend <- function(passes, means) {
     if (any(passes$state != "counted")) " Cross: does not count."
   )
 }
+
+register("picture", "passes", draw = plot_passes)

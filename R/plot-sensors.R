@@ -2,7 +2,7 @@
 
 #' Figure of the sensors over time
 #'
-#' @param x A study with sensors.
+#' @param x A study with sensors, or what [weigh()] made of one.
 #' @param workload Which workload; `NULL` for the first that has sensors.
 #' @return A ggplot2 object: one panel per series, one line per arm, of the same
 #'   passes that [plot_trace()] shows.
@@ -12,15 +12,16 @@
 #' plot_sensors(read_study(demo_study()), workload = "harbour")
 plot_sensors <- function(x, workload = NULL) {
   data <- figure_data(x, "sensors", workload)
-  told <- told_of(data)
+  baseline <- traced_study(x)$plan$setting$baseline
+  told <- labels_of(data)
   arms <- unique(data$arm)
   data$shown <- factor(arm_names(data$arm, told), unique(arm_names(arms, told)))
   data$label <- factor(data$label, unique(data$label))
-  width <- ifelse(arms == x$plan$setting$baseline, 1, 0.6)
+  width <- ifelse(arms == baseline, 1, 0.6)
   ggplot2::ggplot(data[!is.na(data$value), ], ggplot2::aes(x = .data$time_s, y = .data$value)) +
     ggplot2::geom_line(ggplot2::aes(colour = .data$shown, linewidth = .data$shown)) +
     ggplot2::facet_wrap(ggplot2::vars(.data$label), scales = "free_y", ncol = min(3, nlevels(data$label))) +
-    ggplot2::scale_colour_manual(values = arm_ink(arms, x$plan$setting$baseline), name = NULL) +
+    ggplot2::scale_colour_manual(values = arm_ink(arms, baseline), name = NULL) +
     ggplot2::scale_linewidth_manual(values = width, name = NULL) +
     # loads and power are read from 0; a clock or a temperature is not
     ggplot2::geom_blank(ggplot2::aes(y = 0), data = data[grepl("load|power", data$series), ]) +
@@ -28,7 +29,7 @@ plot_sensors <- function(x, workload = NULL) {
     ggplot2::labs(
       title = paste0("What the machine did in ", data$workload[1]), x = "time in the pass (s)", y = NULL,
       subtitle = paste0("The middle pass of each arm, by average. Thick: the baseline, ", arm_names(
-        x$plan$setting$baseline, told
+        baseline, told
       ), ".")
     ) +
     figure_theme() +
@@ -51,3 +52,5 @@ arm_ink <- function(arms, baseline) {
   out[arms != baseline] <- rep_len(hues, sum(arms != baseline))
   out
 }
+
+register("picture", "sensors", draw = function(x, workload = NULL, metric = NULL, ...) plot_sensors(x, workload))

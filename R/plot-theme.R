@@ -38,7 +38,7 @@ panel_titles <- function(data, suffix = "") {
 
 panel_limit <- 12
 
-check_panels <- function(panel) {
+assert_panels <- function(panel) {
   if (nlevels(panel) > panel_limit) {
     abort_needed(paste0(nlevels(panel), " panels do not fit one figure"),
       todo = paste0("choose with --workload and --metric (in R: workload =, metric =); up to ", panel_limit, " fit")

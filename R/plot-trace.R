@@ -2,7 +2,7 @@
 
 #' Figure of frame times over time
 #'
-#' @param x A study with frame logs.
+#' @param x A study with frame logs, or what [weigh()] made of one.
 #' @param workload Which workload; `NULL` for the first that has frame logs.
 #' @return A ggplot2 object: for each arm the pass in the middle of its arm (by
 #'   average rate); the line is the median frame time of each slice of time, the
@@ -13,7 +13,7 @@
 #' plot_trace(read_study(demo_study()), workload = "harbour")
 plot_trace <- function(x, workload = NULL) {
   data <- figure_data(x, "trace", workload)
-  told <- told_of(data)
+  told <- labels_of(data)
   title <- function(rows) paste0(arm_names(rows$arm, told), " (pass ", rows$pass, ")")
   data$panel <- factor(title(data), unique(title(data)))
   segments <- attr(data, "segments")
@@ -59,3 +59,5 @@ segment_layers <- function(segments, panel) {
     )
   )
 }
+
+register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, ...) plot_trace(x, workload))

@@ -3,6 +3,7 @@
 report_opening <- function(title, verdicts, told, limiting = character()) {
   tags <- htmltools::tags
   said <- sentences(verdicts)
+  words <- after_words(attr(verdicts, "otherwise"))
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   place <- place_names(primary)
   answers <- lapply(names(said), function(name) {
@@ -19,6 +20,11 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
   })
   tags$header(
     tags$h1(title), answers,
+    if (!is.null(words)) {
+      tags$p(class = "small", paste0(
+        after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."
+      ))
+    },
     tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts)))
   )
 }

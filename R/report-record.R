@@ -1,7 +1,7 @@
 # What the report says of how the study was run: seal, conditions, read-back, methods.
 
 # What was fixed before the first counted pass, and what was changed after.
-report_seal <- function(study) {
+report_seal <- function(study, otherwise, told) {
   tags <- htmltools::tags
   sealed <- study$sealed
   if (is.null(sealed)) {
@@ -16,10 +16,19 @@ report_seal <- function(study) {
       substr(sealed$hash, 1, 12), "): ", some_of(plan_primary(study$plan), 9), " as primary",
       if (length(worth)) paste0(", worth ", paste(names(worth), worth, collapse = ", ")), "."
     )),
-    if (length(sealed$changed)) {
-      tags$ul(lapply(sealed$changed, tags$li))
+    if (NROW(sealed$changes)) {
+      list(
+        tags$p("The plan was changed after that; the verdicts stand on the sealed one:"), html_table(sealed$changes)
+      )
     } else {
       tags$p("The plan was not changed after that.")
+    },
+    if (!is.null(otherwise)) {
+      list(
+        tags$h3(after_heading), tags$p("What was asked for later, and what it would say:"),
+        html_table(otherwise$changes), lapply(sentences(otherwise$verdicts), tags$p),
+        html_table(verdict_cells(otherwise$verdicts[otherwise$verdicts$role == "primary", ], told))
+      )
     }
   )
 }
@@ -35,7 +44,7 @@ report_conditions <- function(study) {
     data.frame(what = names(facts), value = vapply(facts, function(f) paste(format(f), collapse = ", "), "")),
     data.frame(what = vapply(notes, `[`, "", 1), value = vapply(notes, `[`, "", 2))
   )
-  rules <- unlist(plan$exclusion_rules)
+  rules <- plan$exclusion_rules
   tags$section(
     tags$h2("Machine and conditions"), html_table(rows),
     report_read_back(study),

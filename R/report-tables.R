@@ -67,6 +67,7 @@ report_limiting <- function(rows, told) {
     return(NULL)
   }
   rows$arm <- arm_names(rows$arm, told)
+  rows$evidence <- format(new_codes(lapply(rows$evidence, list)))
   tags$section(
     tags$h2("What limited the passes"), html_table(rows),
     tags$p(
@@ -78,16 +79,17 @@ report_limiting <- function(rows, told) {
   )
 }
 
-report_outcomes <- function(x) {
+report_outcomes <- function(verdicts) {
   tags <- htmltools::tags
-  passes <- as.data.frame(if (inherits(x, "honestmargin_study")) x$passes else complete_readings(x))
-  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% "ok", c(
+  passes <- passes_of(what_was_weighed(verdicts))
+  outcomes <- outcome_table(verdicts)
+  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% c("ok", "artefact"), c(
     "pass", "workload", "arm", "outcome", "role", "reason"
   )])
   left[] <- lapply(left, empty_na)
   tags$section(
     tags$h2("Outcomes and exclusions"),
-    html_table(outcome_table(x), setdiff(names(outcome_table(x)), c("workload", "arm"))),
+    html_table(outcomes, setdiff(names(outcomes), c("workload", "arm"))),
     if (nrow(left)) {
       list(
         tags$p("Passes whose values do not count:"), html_table(left)
@@ -98,9 +100,9 @@ report_outcomes <- function(x) {
   )
 }
 
-report_readings <- function(x, verdicts) {
+report_readings <- function(verdicts) {
   tags <- htmltools::tags
-  readings <- as.data.frame(if (inherits(x, "honestmargin_study")) x$readings else complete_readings(x))
+  readings <- plain_table(readings_of(what_was_weighed(verdicts)))
   primary <- unique(verdicts$metric[verdicts$role == "primary"])
   rows <- readings[readings$metric %in% primary, c(
     "pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role"

@@ -2,7 +2,7 @@
 
 #' Write the report
 #'
-#' @param x A study or a readings table.
+#' @param x A study, a readings table, or what [weigh()] made of one.
 #' @param path Where to write the HTML file.
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
 #' @return `path`, invisibly. The file opens with the answer in one sentence per
@@ -16,17 +16,17 @@
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
-  verdicts <- weigh(x, ...)
-  page <- report_page(x, verdicts, list(...))
+  page <- report_page(weighed(x, ...))
   write_whole(path, function(to) {
     htmltools::save_html(page, to, background = "white", libdir = NULL)
   })
 }
 
-report_page <- function(x, verdicts, how) {
+report_page <- function(verdicts) {
   tags <- htmltools::tags
-  told <- told_of(verdicts)
-  study <- inherits(x, "honestmargin_study")
+  told <- labels_of(verdicts)
+  x <- what_was_weighed(verdicts)
+  study <- is_study(x)
   limiting <- if (study) limiting_by_arm(x)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
   htmltools::tagList(
@@ -34,15 +34,15 @@ report_page <- function(x, verdicts, how) {
       tags$title(title), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       htmltools::includeCSS(system.file("report", "report.css", package = "honestmargin"))
     ),
-    tags$main(
+    tags[["main"]](
       report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
       report_findings(findings(verdicts)),
-      report_figures(x, verdicts, how),
+      report_figures(verdicts),
       report_verdicts(verdicts, told),
       report_limiting(limiting, told),
-      report_outcomes(x),
-      report_readings(x, verdicts),
-      if (study) report_seal(x),
+      report_outcomes(verdicts),
+      report_readings(verdicts),
+      if (study) report_seal(x, attr(verdicts, "otherwise"), told),
       if (study) report_conditions(x),
       report_methods(verdicts),
       tags$footer(paste0(

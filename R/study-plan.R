@@ -2,39 +2,30 @@
 
 #' Check a plan and see what it can show
 #'
-#' @param path Path of the plan (YAML).
+#' @param x Path of the plan (YAML), or of a study folder that holds `study.yml`.
+#' @param ... Not used.
 #' @param noise Named numeric: noise of one pass by metric, in percent (or the
 #'   metric's unit); where neither this nor the plan says it, 1 % is assumed.
-#' @return An object of class `honestmargin_plan`, a list: `plan`, `schedule` (data
+#' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
 #'   frame, one row per pass in running order), `seconds` (how long it will take),
 #'   `power` (per primary metric: `detectable` change with 80 % power and the blocks
 #'   needed to see the worth, or to rule it out), `findings` (attributes that
-#'   change together, orders that cannot be trusted).
+#'   change together, orders that cannot be trusted; see [findings()]), `commands` (data frame:
+#'   every command that a run would run, and where it stands).
 #' @section Errors: `honestmargin_error_input` with line and nearest known key.
 #' @export
 #' @examples
 #' plan_study(file.path(demo_study(), "study.yml"))
-plan_study <- function(path, noise = NULL) {
-  parsed <- parse_yaml_file(path, "plan")
-  plan <- check_plan(parsed$value, parsed$line, path)
+plan_study <- function(x, ..., noise = NULL) {
+  assert_no_dots(...)
+  plan <- read_plan(x)
   schedule <- plan_schedule(plan)
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = plan_power(plan, noise), findings = plan_findings(plan)
+      power = plan_power(plan, noise), findings = run_checks("plan", plan),
+      commands = plan_commands(plan)[c("place", "command")]
     ),
-    class = "honestmargin_plan"
+    class = "honestmargin_forecast"
   )
-}
-
-#' The plan of a study folder, as text and checked
-#' @return A list: `text` (as it is sealed) and `plan`.
-#' @noRd
-study_plan <- function(folder) {
-  path <- file.path(folder, "study.yml")
-  if (!file.exists(path)) {
-    abort_input("no study.yml in this folder", folder, "write the plan there: honestmargin start FOLDER")
-  }
-  text <- paste(first_lines(path, -1), collapse = "\n")
-  list(text = text, plan = parse_plan(text, path))
 }

@@ -26,18 +26,19 @@
 #' @param noise Noise known from the same machine: a data frame with `workload`,
 #'   `metric`, `noise` (standard deviation of one pass, in percent or the
 #'   metric's unit), `df`, `source`. Used where an arm has one pass.
-#' @param include_excluded `TRUE` weighs excluded passes as if they counted.
-#' @param ignore_ceiling `TRUE` when you know that no limiter held the passes.
-#' @return A data frame of class `honestmargin_verdicts`, one row per workload,
-#'   context, metric and arm other than the baseline. Columns: `workload`,
+#' @param with_excluded `TRUE` weighs excluded passes as if they counted.
+#' @param no_limiter `TRUE` when you know that no limiter held the passes.
+#' @return A data frame of class `honestmargin_verdicts`, one row per workload, segment,
+#'   context, metric and arm other than the baseline. Columns: `workload`, `segment`,
 #'   `context`, `metric`, `unit`, `better`, `arm`, `baseline`, `n_arm`,
 #'   `n_baseline` (passes), `baseline_value`, `arm_value` (geometric means on the
 #'   percent scale, else means), `scale`, `change`, `lower`, `upper`,
 #'   `confidence`, `differs`, `verdict`, `reason`, `worth`, `ruled_out`, `noise`
 #'   (standard deviation of one unit within an arm), `detectable` (found with
 #'   80 % power), `more_passes` (further units per arm), `p_value`, `p_adjusted`,
-#'   `unit_of_replication`, `family_size`, `role`. Changes are arm against
-#'   baseline, never flipped. Findings are in the attribute `findings`.
+#'   `unit_of_replication`, `family_size`, `role`, `codes` (why, as a list of codes with their
+#'   values; `reason` is made of it). Changes are arm against baseline, never flipped. What is
+#'   cut out of it (`[`, `subset()`) still knows its [findings()], units and names.
 #' @section Errors: `honestmargin_error_needed` when no baseline is known,
 #'   `honestmargin_error_input` for an unknown baseline or metric.
 #' @references Welch (1947), Biometrika 34, 28-35; Satterthwaite (1946),
@@ -51,7 +52,8 @@
 #' )
 #' weigh(passes, baseline = "off", worth = 2)
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
-                  steady = FALSE, noise = NULL, include_excluded = FALSE, ignore_ceiling = FALSE) {
+                  steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE) {
+  assert_no_dots(...)
   if (!is.list(x)) {
     abort_input(
       "weigh() takes a readings table or a study",
@@ -59,35 +61,95 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     )
   }
   checkmate::assert_flag(steady)
-  study <- if (inherits(x, "honestmargin_study")) x
-  plan <- study$plan
-  readings <- if (is.null(plan)) complete_readings(x) else x$readings
-  if (include_excluded) readings$role[readings$role == "excluded"] <- "counted"
-  baseline <- as.character(empty_to(baseline, plan$setting$baseline))
-  check_baseline(baseline, readings, plan)
+  checkmate::assert_flag(with_excluded)
+  checkmate::assert_flag(no_limiter)
+  asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
+  declared <- list(steady = steady, noise = noise, no_limiter = no_limiter)
+  sealed <- if (is_study(x)) x$sealed
+  if (is.null(sealed)) {
+    return(weigh_once(x, if (is_study(x)) x$plan, asked, declared, with_excluded))
+  }
+  verdicts <- weigh_once(x, x$plan, list(), declared)
+  otherwise <- after_the_seal(x, asked, with_excluded)
+  if (nrow(otherwise)) {
+    plan <- empty_to(sealed$now, x$plan)
+    later <- weigh_once(x, plan, asked, declared, with_excluded)
+    later$codes <- new_codes(lapply(later$codes, function(row) c(row, list(new_code("after_the_fact")))))
+    attr(verdicts, "otherwise") <- list(changes = otherwise, verdicts = later)
+  }
+  verdicts
+}
+
+#' @param plan The plan, or `NULL` for a table of readings.
+#' @param asked A list of what was asked for otherwise than planned: `baseline`, `worth`, `primary`, `confidence`.
+#' @param declared A list: `steady`, `noise`, `no_limiter`.
+#' @noRd
+weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
+  readings <- readings_of(x)
+  if (with_excluded) readings$role[readings$role == "excluded"] <- "counted"
+  planned <- if (!is.null(plan)) plan_arms(plan)
+  arms <- arm_order(c(readings$arm, planned), planned)
+  baseline <- as.character(empty_to(asked$baseline, plan$setting$baseline))
+  assert_baseline(baseline, arms, readings)
   readings <- rescale_nonpositive(readings)
   how <- list(
-    baseline = baseline, arms = arm_order(c(readings$arm, plan_arms(plan)), plan_arms(plan)),
-    worth = worth_by_metric(worth, plan_worth(plan), readings), steady = steady, stored = noise,
-    confidence = empty_to(confidence, empty_to(plan$confidence, 0.95)),
-    primary = check_metrics(primary, readings, "primary", plan_primary(plan)),
-    ceilings = if (!ignore_ceiling) study$ceilings,
-    anchors = plan_anchors(plan), segments = plan_segments(plan),
-    beside = if (!is.null(plan)) sensor_metric_ids
+    baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), readings),
+    steady = declared$steady, stored = declared$noise,
+    confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
+    primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
+    ceilings = if (is_study(x) && !declared$no_limiter) x$ceilings,
+    anchors = if (!is.null(plan)) plan_anchors(plan),
+    segments = if (is.null(plan)) no_segments() else plan_segments(plan),
+    beside = if (!is.null(plan)) names(known_sensor_metrics())
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
-  weighed <- weigh_cells(readings, how)
-  structure(weighed$verdicts,
-    class = c("honestmargin_verdicts", "data.frame"),
-    findings = bind_findings(
-      weighed$findings, hidden_parts(weighed$verdicts, plan$metrics), study$findings, attr(readings, "findings")
+  assert_judged(how$primary, readings)
+  cells <- weigh_cells(readings, how)
+  new_verdicts(
+    cells$verdicts,
+    bind_findings(
+      cells$findings, if (!with_excluded) excluded_findings(readings, cells$verdicts, how),
+      if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
+      if (is_study(x)) x$findings, attr(readings, "findings")
     ),
-    told = told_by(x)
+    labels = plan_labels(plan), of = if (is_study(x)) x else readings
   )
 }
 
-check_baseline <- function(baseline, readings, plan) {
-  arms <- arm_order(c(readings$arm, plan_arms(plan)), plan_arms(plan))
+# what the excluded passes would have said, where there are any
+excluded_findings <- function(readings, verdicts, how) {
+  out <- readings$role == "excluded" & !is.na(readings$value)
+  judged <- unique(verdicts$metric[verdicts$role == "primary"])
+  if (!any(out & readings$metric %in% judged)) {
+    return(NULL)
+  }
+  readings$role[readings$role == "excluded"] <- "counted"
+  with <- weigh_cells(readings[readings$metric %in% judged, , drop = FALSE], how)$verdicts
+  without <- verdicts[verdicts$role == "primary", ]
+  key <- function(v) paste(v$workload, v$segment, v$context, v$metric, v$arm, sep = "\r")
+  now <- with$verdict[match(key(without), key(with))]
+  moved <- which(now != without$verdict)
+  new_finding("note", "with_excluded", changes = if (length(moved)) {
+    paste0(without$workload, " ", without$metric, " ", without$arm, ": ", now, " (now ", without$verdict, ")")[moved]
+  })
+}
+
+no_segments <- function() data.frame(workload = character(), segment = character())
+
+#' Verdicts as they are, or weighed from a study or a table of readings
+#'
+#' For all that tells of verdicts: a study is weighed once and handed on.
+#' @param ... For [weigh()], where `x` is not weighed yet.
+#' @noRd
+weighed <- function(x, ...) {
+  if (!inherits(x, "honestmargin_verdicts")) {
+    return(weigh(x, ...))
+  }
+  if (...length()) abort_usage("this is weighed already", todo = "say it to weigh(), or give the study")
+  x
+}
+
+assert_baseline <- function(baseline, arms, readings) {
   if (!length(baseline)) {
     abort_needed(
       "which arm is the baseline?",
@@ -98,10 +160,7 @@ check_baseline <- function(baseline, readings, plan) {
     abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
   }
   if (length(arms) < 2) {
-    abort_input(
-      "one arm only",
-      todo = "a comparison needs the baseline and at least one other arm"
-    )
+    abort_input("one arm only", todo = "a comparison needs the baseline and at least one other arm")
   }
   if (!any(readings$better != "none")) {
     abort_needed(
@@ -111,7 +170,19 @@ check_baseline <- function(baseline, readings, plan) {
   }
 }
 
-check_metrics <- function(ids, readings, word, default = NULL) {
+# a primary metric without a value would make the family smaller without a word
+assert_judged <- function(primary, readings) {
+  has <- unique(readings$metric[!is.na(readings$value)])
+  missing <- setdiff(primary, has)
+  if (length(missing)) {
+    abort_input(
+      paste0("no pass has a value of the primary metric '", missing[1], "'"),
+      todo = paste0(did_you_mean(missing[1], has), "; or is it still to be run?")
+    )
+  }
+}
+
+assert_metrics <- function(ids, readings, word, default = NULL) {
   unknown <- setdiff(ids, readings$metric)
   if (length(unknown)) {
     abort_input(
@@ -135,7 +206,7 @@ worth_by_metric <- function(worth, planned, readings) {
     ids <- if (length(percent)) percent else unique(readings$metric)
     worth <- stats::setNames(rep(worth, length(ids)), ids)
   }
-  check_metrics(names(worth), readings, "worth")
+  assert_metrics(names(worth), readings, "worth")
   c(worth, planned[setdiff(names(planned), names(worth))])
 }
 
@@ -145,7 +216,8 @@ rescale_nonpositive <- function(readings) {
   low <- is_counted(readings) & readings$scale == "percent" & readings$value <= 0
   for (id in unique(readings$metric[low])) {
     at <- which(low & readings$metric == id)[1]
-    if (id %in% setdiff(names(by_id(c(frame_metrics(), list(score_metric())))), metrics_at_zero)) {
+    known <- c(known_frame_metrics(), list(score = score_metric()))[[id]]
+    if (!is.null(known) && !known$zero) {
       abort_input(
         paste0(
           "'", id, "' is ", readings$value[at], " in pass ", readings$pass[at],
@@ -155,35 +227,9 @@ rescale_nonpositive <- function(readings) {
       )
     }
     readings$scale[readings$metric == id] <- "absolute"
-    attr(readings, "findings") <- bind_findings(attr(readings, "findings"), new_finding("warning", "scale",
-      paste0(
-        "'", id,
-        "' has values at or below 0, so its changes are told as differences in its unit, and worth is read so too"
-      ),
-      "name its worth in that unit",
-      metric = id
-    ))
+    attr(readings, "findings") <- bind_findings(
+      attr(readings, "findings"), new_finding("warning", "scale", metric = id)
+    )
   }
   readings
-}
-
-#' How the passes ended, by arm
-#'
-#' @param x A study or a readings table.
-#' @return A data frame, one row per workload and arm: `workload`, `arm`,
-#'   `passes`, then one column per outcome that occurred, and `warm_up` and
-#'   `excluded` passes.
-#' @export
-#' @examples
-#' outcome_table(read_study(demo_study()))
-outcome_table <- function(x) {
-  study <- inherits(x, "honestmargin_study")
-  passes <- if (study) {
-    x$passes
-  } else {
-    unique(as.data.frame(complete_readings(x))[c(
-      "pass", "workload", "arm", "outcome", "role"
-    )])
-  }
-  count_outcomes(passes, if (study) plan_arms(x$plan))
 }

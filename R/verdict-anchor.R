@@ -7,8 +7,8 @@ anchor_passes <- function(readings, first, anchors) {
   if (!length(anchors) || first$workload %in% anchors) {
     return(NULL)
   }
-  same <- readings$workload %in% anchors & readings$metric == first$metric & is_counted(readings) &
-    (readings$context %in% first$context)
+  same <- readings$workload %in% anchors & is.na(readings$segment) & readings$metric == first$metric &
+    is_counted(readings) & (readings$context %in% first$context)
   rows <- readings[same, , drop = FALSE]
   if (nrow(rows)) rows[rows$workload == rows$workload[1], c("workload", "arm", "order", "value")]
 }
@@ -19,7 +19,7 @@ anchor_passes <- function(readings, first, anchors) {
 #' same visit; their difference (of logarithms, for percent) is weighed, which
 #' is a difference in differences: what moves both in the same way drops out.
 #' @param two Counted rows of two arms, with `y`. @return `NULL` where there is no
-#'   anchor for both arms; else a list: `rows` and `words`.
+#'   anchor for both arms; else a list: `rows` and `code`.
 #' @noRd
 take_anchor_out <- function(two, anchor, arm, baseline, scale) {
   if (is.null(anchor)) {
@@ -40,8 +40,7 @@ take_anchor_out <- function(two, anchor, arm, baseline, scale) {
     return(NULL)
   }
   moved <- to_shown(mean(anchor$y[anchor$arm == arm]) - mean(anchor$y[anchor$arm == baseline]), scale)
-  list(rows = do.call(rbind, parts), words = paste0(
-    "what the anchor ", anchor$workload[1], " showed over the same time (", format(signif(moved, 2)),
-    if (scale == "percent") " %", ") is taken out"
-  ))
+  list(
+    rows = do.call(rbind, parts), code = new_code("anchor", workload = anchor$workload[1], moved = moved, scale = scale)
+  )
 }

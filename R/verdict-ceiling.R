@@ -7,28 +7,34 @@ apply_ceiling <- function(row, ceilings) {
   if (!any(held$touched)) {
     return(row)
   }
-  limit <- paste0(show_number(1000 / held$limit_ms[held$touched]), " fps")
+  rate <- 1000 / held$limit_ms[held$touched]
+  if (all(held$touched) && abs(rate[1] / rate[2] - 1) < 0.02) {
+    return(block_row(row, new_code("both_held", fps = rate)))
+  }
   if (all(held$touched)) {
-    return(block_row(
-      row, paste0("both held at a ceiling (", paste(unique(limit), collapse = ", "), "): the difference is hidden")
-    ))
+    # the one held higher is better by at least what lies between them
+    row$verdict <- verdict_bound(row$verdict, if (rate[1] > rate[2]) "arm" else "baseline")
+    row$codes <- c(list(new_code("two_ceilings", arm = row$arm, baseline = row$baseline, fps = rate)), row$codes)
+    return(row)
   }
   side <- c("arm", "baseline")[held$touched]
   row$verdict <- verdict_bound(row$verdict, side)
-  row$reason <- join_reasons(paste0("at least: ", row[[side]], " held at ", limit[1]), row$reason)
+  row$codes <- c(list(new_code("at_least", held = row[[side]], fps = rate)), row$codes)
   if (row$verdict == "unclear") row$more_passes <- Inf
   row
 }
 
 held_sides <- function(row, ceilings) {
   sides <- c(row$arm, row$baseline)
-  if (is.null(ceilings) || !row$metric %in% c(ceiling_metrics, percentile_at_limit)) {
+  hidden <- if (is.null(ceilings)) "never" else hidden_by_ceiling(row$metric)
+  if (hidden == "never") {
     return(list(touched = c(FALSE, FALSE)))
   }
-  here <- ceilings[ceilings$workload == row$workload & ceilings$context %in% row$context, ]
+  here <- ceilings[ceilings$workload == row$workload & ceilings$segment %in% row$segment &
+    ceilings$context %in% row$context, ]
   limit <- here$limit_ms[match(sides, here$arm)]
   touched <- !is.na(limit)
-  if (row$metric %in% percentile_at_limit) {
+  if (hidden == "at_limit") {
     # a percentile is hidden only where it sits at the limit itself
     touched <- touched & abs(c(row$arm_value, row$baseline_value) / limit - 1) < 0.02
     touched[is.na(touched)] <- FALSE

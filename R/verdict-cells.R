@@ -1,93 +1,103 @@
 # Every comparison of a study, row by row: which there are, how large the family
 # is, and the verdict on each.
 
-verdict_columns <- c(
-  "workload", "context", "metric", "unit", "better", "arm", "baseline", "n_arm", "n_baseline",
-  "baseline_value", "arm_value", "scale", "change", "lower", "upper", "confidence", "differs",
-  "verdict", "reason", "worth", "ruled_out", "noise", "detectable", "more_passes", "p_value",
-  "p_adjusted", "unit_of_replication", "family_size", "role"
-)
-
 #' Weigh every comparison of a readings table
 #'
 #' @param readings From `complete_readings()`.
 #' @param how A list: `baseline`, `arms` (in order), `worth` (named by metric),
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
 #'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`),
-#'   `anchors` (workloads that the setting cannot touch), `segments` (places that
-#'   the plan names; others that were marked are exploratory), `beside` (metrics
-#'   that are primary only where they are named).
+#'   `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`,
+#'   `segment`: those that the plan names; others that were marked are exploratory), `beside`
+#'   (metrics that are primary only where they are named).
 #' @return A list: `verdicts` and `findings`, both data frames.
 #' @noRd
 weigh_cells <- function(readings, how) {
   readings <- readings[readings$better != "none", , drop = FALSE]
-  cell <- paste(readings$workload, readings$context, readings$metric, sep = "\r")
-  cells <- split(readings, factor(cell, unique(cell)))
+  cells <- split_in_order(
+    seq_len(nrow(readings)), readings$workload, readings$segment, readings$context, readings$metric
+  )
+  table <- plain_table(readings)
+  cells <- lapply(cells, function(at) take_rows(table, at))
   arms <- setdiff(how$arms, how$baseline)
   primary <- vapply(cells, is_primary, NA, how = how)
   family <- max(1, sum(primary) * length(arms))
-  rows <- list()
+  questions <- new.env(parent = emptyenv())
+  rows <- vector("list", length(cells))
   findings <- list()
   for (i in seq_along(cells)) {
     cell <- describe_cell(cells[[i]], primary[[i]], family)
-    cell$anchor <- anchor_passes(readings, cell$first, how$anchors)
-    findings[[i]] <- if (!is.null(cell$order_finding)) cbind(cell$order_finding, role = cell$role)
-    rows <- c(rows, lapply(arms, weigh_one, cell = cell, how = how))
+    cell$anchor <- anchor_passes(table, cell$first, how$anchors)
+    cell$stored <- stored_noise(how$stored, cell$first)
+    findings[[i]] <- cell$order_finding
+    rows[[i]] <- lapply(arms, weigh_one, cell = cell, how = how, questions = questions)
   }
-  verdicts <- as.data.frame(data.table::rbindlist(rows))[verdict_columns]
-  list(verdicts = verdicts, findings = order_findings(do.call(rbind, findings)))
+  rows <- unlist(rows, recursive = FALSE)
+  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
+    unlist(lapply(rows, `[[`, column), use.names = FALSE)
+  })
+  columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
+  columns$reason <- format(columns$codes)
+  list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings))
 }
 
 is_primary <- function(rows, how) {
-  place <- rows$workload[1]
-  unplanned <- length(how$segments) && grepl("/", place, fixed = TRUE) && !place %in% how$segments
+  segment <- rows$segment[1]
+  unplanned <- !is.na(segment) && nrow(how$segments) > 0 &&
+    !segment %in% how$segments$segment[how$segments$workload == rows$workload[1]]
   metric <- rows$metric[1]
   # sensors are recorded whether or not anybody asked, so only those named are judged
   chosen <- if (is.null(how$primary)) !metric %in% how$beside else metric %in% how$primary
-  chosen && !place %in% how$anchors && !unplanned
+  chosen && !rows$workload[1] %in% how$anchors && !unplanned
 }
 
 describe_cell <- function(rows, primary, family) {
-  first <- as.list(rows[1, c("workload", "context", "metric", "unit", "better", "scale")])
-  counted <- rows[is_counted(rows), c("arm", "block", "boot", "order", "value")]
+  first <- lapply(rows[c("workload", "segment", "context", "metric", "unit", "better", "scale")], `[`, 1)
+  counted <- take_rows(rows[c("arm", "block", "boot", "order", "value")], which(is_counted(rows)))
   counted$y <- to_analysis(counted$value, first$scale)
+  role <- if (primary) "primary" else "exploratory"
   list(
     first = first, counted = counted, passes = rows[c("arm", "role", "outcome")],
-    family = if (primary) family else 1, role = if (primary) "primary" else "exploratory",
-    order_finding = problem_with_order(counted, first)
+    family = if (primary) family else 1, role = role, order_finding = problem_with_order(counted, first, role),
+    question = paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r")
   )
 }
 
-weigh_one <- function(arm, cell, how) {
+# The same passes pose the same question for every metric of theirs: the design is
+# recognised once.
+design_of <- function(two, arm, baseline, cell, questions) {
+  key <- paste(arm, cell$question, sep = "\r")
+  if (is.null(questions[[key]])) assign(key, recognise_design(two, arm, baseline), questions)
+  questions[[key]]
+}
+
+weigh_one <- function(arm, cell, how, questions) {
   baseline <- how$baseline
   first <- cell$first
-  family <- cell$family
-  two <- cell$counted[cell$counted$arm %in% c(arm, baseline), , drop = FALSE]
+  two <- take_rows(cell$counted, which(cell$counted$arm == arm | cell$counted$arm == baseline))
   row <- blank_row(cell, two, arm, how)
-  design <- recognise_design(two, arm, baseline)
+  design <- design_of(two, arm, baseline, cell, questions)
   anchored <- if (design$kind %in% c("stints", "groups")) {
-    take_anchor_out(
-      two, cell$anchor, arm, baseline, first$scale
-    )
+    take_anchor_out(two, cell$anchor, arm, baseline, first$scale)
   }
   if (!is.null(anchored)) {
     two <- anchored$rows
     design <- recognise_design(two, arm, baseline, one_way = TRUE)
   }
-  if (design$kind == "stints" && !how$steady && !design$returned) design$kind <- "none"
-  found <- if (design$kind != "none") contrast(two, design, arm, baseline, stored_noise(how$stored, first))
+  weighable <- design$kind != "stints" || how$steady || design$returned
+  found <- if (weighable) estimate(design, two, arm, baseline, cell$stored)
   row$unit_of_replication <- design$unit
-  failed <- failure_words(cell$passes, arm, baseline)
+  failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
   if (is.null(found)) {
-    row$reason <- join_reasons(paste0(design$reason, "; ", design$todo), failed)
+    row$codes <- c(list(design$why), failed)
     return(row)
   }
-  row <- fill_estimate(row, found, family, two)
-  row <- decide(row, found, family, how$ceilings)
+  row <- fill_estimate(row, found, cell$family, two)
+  row <- decide(row, found, cell$family, how$ceilings)
   if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
-    row <- block_row(row, cell$order_finding$message)
+    row <- block_row(row, new_code(cell$order_finding$code))
   }
-  row$reason <- join_reasons(row$reason, design_words(design, how$stored, first), anchored$words, failed)
+  row$codes <- c(row$codes, Filter(length, list(caveat(design, cell$stored), anchored$code)), failed)
   row
 }
 
@@ -95,13 +105,14 @@ blank_row <- function(cell, two, arm, how) {
   first <- cell$first
   worth <- if (first$metric %in% names(how$worth)) how$worth[[first$metric]] else NA_real_
   list(
-    workload = first$workload, context = first$context, metric = first$metric, unit = first$unit,
+    workload = first$workload, segment = first$segment, context = first$context, metric = first$metric,
+    unit = first$unit,
     better = first$better, arm = arm, baseline = how$baseline,
     n_arm = sum(two$arm == arm), n_baseline = sum(two$arm == how$baseline),
     baseline_value = centre(two, how$baseline, first$scale), arm_value = centre(two, arm, first$scale),
     scale = first$scale, change = NA_real_, lower = NA_real_, upper = NA_real_,
-    confidence = how$confidence, differs = NA_character_, verdict = "no basis", reason = "",
-    worth = worth, ruled_out = NA_real_, noise = NA_real_, detectable = NA_real_,
+    confidence = how$confidence, differs = NA_character_, verdict = "no basis",
+    codes = list(), worth = worth, ruled_out = NA_real_, noise = NA_real_, detectable = NA_real_,
     more_passes = NA_real_, p_value = NA_real_, p_adjusted = NA_real_,
     unit_of_replication = NA_character_, family_size = as.integer(cell$family), role = cell$role
   )
@@ -134,7 +145,7 @@ fill_estimate <- function(row, found, family, two) {
   row$detectable <- to_shown(detectable_effect(se, found$df, alpha), scale)
   row$p_value <- 2 * stats::pt(-abs(found$estimate / se), found$df)
   row$p_adjusted <- family_p(row$p_value, family)
-  if (se > found$se) row$reason <- paste0("values rounded to ", format(resolution(two$value)))
+  if (se > found$se) row$codes <- list(new_code("rounded", step = resolution(two$value)))
   row
 }
 
@@ -142,7 +153,7 @@ decide <- function(row, found, family, ceilings) {
   alpha <- family_alpha(row$confidence, family)
   if (row$noise == 0 && row$lower == row$upper) {
     row$verdict <- "no basis"
-    row$reason <- "passes are the same to the last digit, so they show no noise; are they copies of one pass?"
+    row$codes <- list(new_code("no_noise"))
     return(row)
   }
   row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"
@@ -154,11 +165,11 @@ decide <- function(row, found, family, ceilings) {
   apply_ceiling(row, ceilings)
 }
 
-block_row <- function(row, reason) {
+block_row <- function(row, code) {
   row$verdict <- "blocked"
   row$more_passes <- NA_real_
   row$differs <- NA_character_
-  row$reason <- reason
+  row$codes <- list(code)
   row
 }
 
@@ -181,19 +192,4 @@ rounding_error <- function(two, found, scale) {
   size <- if (scale == "percent") exp(c(found$mean_arm, found$mean_baseline)) else c(1, 1)
   relative <- step / size
   if (step == 0 || found$sd >= mean(relative) / 2) 0 else mean(relative)
-}
-
-stored_noise <- function(stored, first) {
-  if (is.null(stored)) {
-    return(NULL)
-  }
-  hit <- which(stored$workload == first$workload & stored$metric == first$metric)
-  if (!length(hit)) {
-    return(NULL)
-  }
-  noise <- stored$noise[hit[1]]
-  list(
-    sd = if (first$scale == "percent") log1p(noise / 100) else noise, df = stored$df[hit[1]],
-    source = stored$source[hit[1]]
-  )
 }

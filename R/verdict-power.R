@@ -46,6 +46,16 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
   if (!is.finite(se) || se <= 0) {
     return(NA_real_)
   }
+  # of one degree of freedom and level there are many in a study
+  key <- paste(format(df, digits = 15), format(alpha, digits = 15), power)
+  if (is.null(effects[[key]])) assign(key, effect_in_errors(df, alpha, power), effects)
+  se * effects[[key]]
+}
+
+effects <- new.env(parent = emptyenv())
+
+# in units of the standard error
+effect_in_errors <- function(df, alpha, power) {
   crit <- stats::qt(1 - alpha / 2, df)
   if (crit < 30) {
     gap <- function(effect) stats::pt(crit, df, effect, lower.tail = FALSE) + stats::pt(-crit, df, effect) - power
@@ -54,7 +64,7 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
     error <- error_nodes(df, 500)
     gap <- function(effect) chance_of_answer(effect, 1, crit, error) - power
   }
-  se * stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
+  stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
 }
 
 #' Further units per arm until an answer other than `unclear`

@@ -72,7 +72,7 @@ code <- paste0(
 out <- as.numeric(strsplit(processx::run("Rscript", c("-e", code))$stdout, " ")[[1]])
 said(
   "100 passes of 100 000 frames from logs to readings", sprintf("%.2f s, %.0f MB", out[1], out[2]),
-  "under 3 s, 500 MB"
+  "under 2 s, 200 MB"
 )
 unlink(work, recursive = TRUE)
 

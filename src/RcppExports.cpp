@@ -20,6 +20,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// hold_nanoseconds
+Rcpp::NumericVector hold_nanoseconds(const Rcpp::NumericVector& frame_time_ms);
+RcppExport SEXP _honestmargin_hold_nanoseconds(SEXP frame_time_msSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    rcpp_result_gen = Rcpp::wrap(hold_nanoseconds(frame_time_ms));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sync_path
 bool sync_path(const std::string& path);
 RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
@@ -28,18 +39,6 @@ BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(sync_path(path));
-    return rcpp_result_gen;
-END_RCPP
-}
-// densest_band
-Rcpp::NumericVector densest_band(const Rcpp::NumericVector& frame_time_ms, double width);
-RcppExport SEXP _honestmargin_densest_band(SEXP frame_time_msSEXP, SEXP widthSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
-    Rcpp::traits::input_parameter< double >::type width(widthSEXP);
-    rcpp_result_gen = Rcpp::wrap(densest_band(frame_time_ms, width));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -80,14 +79,27 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// densest_band
+Rcpp::NumericVector densest_band(const Rcpp::NumericVector& frame_time_ms, double width);
+RcppExport SEXP _honestmargin_densest_band(SEXP frame_time_msSEXP, SEXP widthSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    Rcpp::traits::input_parameter< double >::type width(widthSEXP);
+    rcpp_result_gen = Rcpp::wrap(densest_band(frame_time_ms, width));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
+    {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
-    {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
+    {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {NULL, NULL, 0}
 };
 

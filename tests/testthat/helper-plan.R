@@ -8,3 +8,8 @@ quick <- c(
   "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 3", "warm_up: 1",
   "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: squeeze"
 )
+# outcomes of the passes that ended, in their order, as the history tells them
+ended_as <- function(folder) {
+  told <- study_history(folder)
+  told$detail[told$kind == "pass"]
+}

@@ -1,4 +1,4 @@
-pile <- honestmargin:::pile_of_pass
+pile <- honestmargin:::pile_of_frames
 
 test_that("a limiter piles frames up, a free scene does not", {
   held <- pile(simulate_frames(30, mean_ms = 5, limit_ms = 1000 / 120, seed = 1))
@@ -13,7 +13,7 @@ test_that("a limiter piles frames up, a free scene does not", {
 
 test_that("passes of an arm must agree on the limit", {
   piles <- data.frame(
-    workload = "w", context = NA, arm = rep(c("a", "b", "c"), each = 4), pass = 1:12,
+    workload = "w", segment = NA, context = NA, arm = rep(c("a", "b", "c"), each = 4), pass = 1:12,
     level_ms = c(8.33, 8.33, 8.34, 8.33, 8.1, 8.3, 8.5, 8.0, 8.33, 8.33, 9, 9), share = 0.8, faster = 0.01,
     held = c(rep(1, 8), 1, 1, 0, 0)
   )
@@ -37,8 +37,8 @@ readings <- function(level) {
 }
 study_with <- function(x, held) {
   structure(
-    list(plan = list(), readings = honestmargin:::complete_readings(x), findings = NULL, ceilings = data.frame(
-      workload = "main", context = NA, arm = held, limit_ms = 1000 / 120, passes_held = 5, passes = 5
+    list(plan = NULL, readings = honestmargin:::complete_readings(x), findings = NULL, ceilings = data.frame(
+      workload = "main", segment = NA, context = NA, arm = held, limit_ms = 1000 / 120, passes_held = 5, passes = 5
     )),
     class = "honestmargin_study"
   )
@@ -51,7 +51,7 @@ test_that("where both arms are held the touched metrics are blocked, the lows ar
   expect_identical(v$verdict[v$metric == "low1_mean"], "negligible")
   # the 99 % frame time of 9 ms does not sit at the limit of 8.33 ms
   expect_identical(v$verdict[v$metric == "ms_p99"], "negligible")
-  free <- weigh(study_with(readings(1.001), c("a", "b")), baseline = "a", worth = 2, ignore_ceiling = TRUE)
+  free <- weigh(study_with(readings(1.001), c("a", "b")), baseline = "a", worth = 2, no_limiter = TRUE)
   expect_identical(free$verdict[free$metric == "fps_avg"], "negligible")
 })
 

@@ -80,7 +80,23 @@ test_that("attributes that change together are found, and an arm that takes them
     "setting: {name: speed, baseline: 3200}", "arms:", "  - {value: 3200, attributes: {size: 16}}",
     "  - {value: 3600, attributes: {size: 8}}", "workloads: [{id: w}]",
     ext = ".yml"
-  ))$findings
-  expect_match(found$message[found$check == "attributes"], "speed and size change together.*3600")
-  expect_match(found$todo[found$check == "attributes"], "speed (3200, size 8|3600, size 16)")
+  ))
+  found <- findings(found)
+  expect_match(found$message[found$check == "attributes_touch"], "speed and size change together.*3600")
+  expect_match(found$todo[found$check == "attributes_touch"], "speed (3200, size 8|3600, size 16)")
+})
+
+test_that("levels of a context that need no restart of their own share the starts of the setting", {
+  plan <- function(...) {
+    plan_study(local_plan(
+      "setting: {name: s, baseline: a, restart: machine}", "arms: [{value: a}, {value: b}]", "workloads: [{id: w}]",
+      "blocks: 4", ..., env = parent.frame()
+    ))$schedule
+  }
+  shared <- plan("context: {name: preset, levels: [low, high], command: 'echo {context}'}")
+  expect_identical(length(unique(shared$start)), 8L)
+  expect_every(tapply(shared$arm, shared$start, function(a) length(unique(a))) == 1)
+  expect_every(tapply(shared$context, shared$start, function(c) length(unique(c))) == 2)
+  # which level comes first changes
+  expect_identical(length(unique(shared$context[!duplicated(shared$start)])), 2L)
 })

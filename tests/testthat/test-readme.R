@@ -32,7 +32,7 @@ test_that("the walk-through runs as written", {
 test_that("the plans shown are plans", {
   for (name in c("plan-example", "probe-plan")) {
     folder <- local_plan(chunk(name))
-    expect_s3_class(plan_study(file.path(folder, "study.yml")), "honestmargin_plan")
+    expect_s3_class(plan_study(file.path(folder, "study.yml")), "honestmargin_forecast")
   }
   expect_true(plan_study(file.path(folder, "study.yml"))$plan$workloads[[1]]$probe)
 })

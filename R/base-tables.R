@@ -1,0 +1,42 @@
+# Small things done with rows, quicker than data frames do them by themselves.
+
+# rows by index, without the row names that data frames make up for repeated ones
+take_rows <- function(table, at) list2DF(lapply(table, `[`, at))
+
+# One number per combination of words: far quicker than pasting them.
+joint_code <- function(...) {
+  Reduce(function(code, column) {
+    words <- unique(column)
+    code * length(words) + match(column, words) - 1
+  }, list(...), 0)
+}
+
+# parts of a vector or a table, in the order in which each first comes up
+split_in_order <- function(x, ...) {
+  code <- joint_code(...)
+  split(x, factor(code, unique(code)))
+}
+
+# tables with the same columns or not, one below the other
+stack_rows <- function(tables) {
+  kept <- tables[vapply(tables, NROW, 1L) > 0]
+  # of empty tables at least the columns
+  tables <- if (length(kept)) kept else tables[!vapply(tables, is.null, NA)]
+  if (length(tables) == 1) {
+    return(as.data.frame(tables[[1]]))
+  }
+  if (length(tables)) as.data.frame(data.table::rbindlist(tables, use.names = TRUE, fill = TRUE))
+}
+
+# an empty column where a table from elsewhere or of before has none
+with_columns <- function(table, columns, value = NA) {
+  for (column in setdiff(columns, names(table))) table[[column]] <- rep(value, nrow(table))
+  table
+}
+
+# a table without the class and the attributes of what it was cut out of
+plain_table <- function(x) {
+  attributes(x) <- attributes(x)[c("names", "row.names")]
+  class(x) <- "data.frame"
+  x
+}

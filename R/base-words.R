@@ -1,0 +1,35 @@
+# Nearest known word: the same help for a plan key, an option, an arm or a metric.
+
+nearest <- function(word, known) {
+  if (!length(known)) {
+    return(NULL)
+  }
+  distance <- utils::adist(word, known, ignore.case = TRUE)[1, ]
+  best <- which.min(distance)
+  if (distance[best] <= max(2, nchar(word) %/% 3)) known[best]
+}
+
+did_you_mean <- function(word, known) {
+  near <- nearest(word, known)
+  if (is.null(near)) {
+    return(paste0("known here: ", some_of(known, 12)))
+  }
+  paste0("did you mean '", near, "'?")
+}
+
+some_of <- function(items, most = 5) {
+  items <- as.character(items)
+  if (length(items) <= most) {
+    return(paste(items, collapse = ", "))
+  }
+  paste0(paste(items[seq_len(most)], collapse = ", "), " and ", length(items) - most, " more")
+}
+
+count_of <- function(n, one, many = paste0(one, "s")) {
+  paste(n, if (n == 1) one else many)
+}
+
+# place of a key in a nested list: setting/baseline, arms/2/value
+join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)
+
+empty_na <- function(x) ifelse(is.na(x), "", x)

@@ -1,0 +1,13 @@
+# The verb `conditions`.
+
+cli_conditions <- function(files, options) {
+  found <- study_conditions(files[1], all = isTRUE(options$all))
+  if (!nrow(found)) tell_user("no condition differs between the arms, and none drifted (--all shows the steady ones)")
+  emit_table(found, options)
+}
+
+register("verb", "conditions",
+  takes = "STUDY", files = c(1, 1), run = cli_conditions,
+  about = "What differed between the arms beside the setting.",
+  options = function() c(list(all = option_flag("the steady ones too")), shared_options("format", "wide")), rank = 14
+)

@@ -1,0 +1,32 @@
+# The verb `take`: new logs out of a folder.
+
+cli_take <- function(files, options) {
+  confirm <- function(matched) {
+    writeLines(
+      table_lines(text_of(matched[c("file", "written", "seconds", "fps_avg", "pass", "arm", "workload", "by")]))
+    )
+    isTRUE(options$yes) || (is_terminal() && tolower(read_answer("Store them so? y/n: ")) %in% c("y", "yes"))
+  }
+  matched <- take_logs(files[1], files[2], confirm = confirm)
+  for (i in which(nzchar(matched$problem))) {
+    tell_user(
+      "not taken: ", matched$file[i], ": ", sub("^.*?: ", "", matched$problem[i], perl = TRUE)
+    )
+  }
+  if (!nrow(matched)) tell_user("nothing new in ", files[2])
+  over <- sum(is.na(matched$pass) & !nzchar(matched$problem))
+  if (over) tell_user(count_of(over, "file"), " more than there are open passes")
+  if (any(matched$stored)) {
+    tell_user(
+      count_of(sum(matched$stored), "log"), " stored"
+    )
+  } else {
+    tell_user("nothing stored", if (!isTRUE(options$yes)) " (--yes stores without asking)")
+  }
+}
+
+register("verb", "take",
+  takes = "STUDY FOLDER", files = c(2, 2), run = cli_take,
+  about = "Take new frame logs out of a folder.",
+  options = function() shared_options("yes"), rank = 7
+)

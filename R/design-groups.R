@@ -1,0 +1,40 @@
+# Passes come in groups that belong to one arm each (boots, long stints, blocks of one
+# arm): the group is what is replicated, its passes are not.
+
+design_groups <- function(rows, arm, baseline, key, unit) {
+  count <- tapply(key, rows$arm, function(k) length(unique(k[!is.na(k)])))[c(arm, baseline)]
+  if (any(count < 2)) {
+    return(no_design(new_code("one_group", unit = unit, arm = c(arm, baseline)[count < 2][1])))
+  }
+  new_design("groups", unit, by = key)
+}
+
+#' @export
+estimate.honestmargin_design_groups <- function(design, rows, arm, baseline, stored = NULL) {
+  inside <- !is.na(design$by)
+  rows <- rows[inside, , drop = FALSE]
+  group <- paste(rows$arm, design$by[inside], sep = "\r")
+  y <- tapply(rows$y, group, mean)
+  owner <- tapply(rows$arm, group, `[`, 1)
+  estimate_welch(as.numeric(y), as.character(owner), rows, arm, baseline)
+}
+
+# An unknown boot must not pass for a known one; per arm it stands for one boot.
+boot_keys <- function(rows) ifelse(is.na(rows$boot), paste("unknown", rows$arm), rows$boot)
+
+register("design", "boots", rank = 10, recognise = function(rows, arm, baseline, one_way) {
+  if (all(is.na(rows$boot))) {
+    return(NULL)
+  }
+  boot <- boot_keys(rows)
+  if (!belong_to_one_arm(boot, rows$arm)) {
+    # a boot that holds both arms is itself a block, unless finer blocks are given
+    shared <- both_present(boot, rows$arm)
+    return(if (all(is.na(rows$block)) && length(shared) > 1) design_blocks(rows, boot))
+  }
+  one_block_each <- !anyNA(rows$block) && all(tapply(rows$block, boot, function(b) length(unique(b))) == 1)
+  if (one_block_each && length(both_present(rows$block, rows$arm)) > 1) {
+    return(design_blocks(rows, rows$block, "boot"))
+  }
+  design_groups(rows, arm, baseline, boot, "boot")
+})

@@ -1,0 +1,82 @@
+# Frame times over time: the numbers, and which pass of an arm is shown.
+
+trace_data <- function(x, workload = NULL, metric = NULL, ..., slices = 600) {
+  study <- traced_study(x, ...)
+  shown <- typical_passes(study, workload, "frames", "frame log")
+  captures <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], c("frames", "marks")))
+  shown <- with_a_trace(shown, vapply(captures, function(c) is.null(c$frames), NA), "frame log")
+  captures <- Filter(function(c) !is.null(c$frames), captures)
+  rows <- lapply(seq_along(captures), function(i) {
+    thin <- thin_trace(captures[[i]]$frames$frame_time_ms, slices)
+    cbind(shown[rep(i, nrow(thin)), ], thin, row.names = NULL)
+  })
+  structure(stack_rows(rows), labels = plan_labels(study$plan), segments = segment_starts(shown, captures))
+}
+
+register("figure", "trace", rank = 3, data = trace_data, about = "frame times over time")
+
+# one that was damaged or lost is left out; the findings say so
+with_a_trace <- function(shown, gone, what) {
+  if (all(gone)) abort_input(
+    paste0("no ", what, " can be read any more"), todo = "see the findings: honestmargin weigh STUDY"
+  )
+  shown[!gone, , drop = FALSE]
+}
+
+#' The study behind what a figure is asked of
+#' @noRd
+traced_study <- function(x, ...) {
+  if (inherits(x, "honestmargin_verdicts")) what_was_weighed(x) else x
+}
+
+# where segments begin, on the clock of the frames one after the other
+segment_starts <- function(shown, captures) {
+  stack_rows(lapply(seq_along(captures), function(i) {
+    marks <- captures[[i]]$marks
+    marks <- marks[marks$word == "segment" & nzchar(marks$value), , drop = FALSE]
+    at <- time_among_frames(marks$time_s, captures[[i]]$frames)
+    cbind(shown[rep(i, nrow(marks)), ], time_s = at, segment = marks$value, row.names = NULL)
+  }))
+}
+
+time_among_frames <- function(time_s, frames) {
+  n <- nrow(frames)
+  if (n < 2 || !length(time_s)) {
+    return(time_s)
+  }
+  x <- frames$frame_time_ms
+  ends <- c(frames$start_s, frames$start_s[n] + x[n] / 1000)
+  stats::approxfun(ends, c(0, cumsum(x)) / 1000, rule = 2, ties = "ordered")(time_s)
+}
+
+#' One pass per arm of a workload, of those that have a trace of a kind
+#' @noRd
+typical_passes <- function(study, workload, kind, what) {
+  if (!is_study(study) || !any(study$traces$kind == kind)) {
+    abort_input(paste0("no ", what, "s to show"), todo = paste0("this needs a study whose passes have a ", what))
+  }
+  traced <- study$passes[has_trace(study, study$passes, kind), ]
+  traced <- traced[traced$role == "counted" & traced$outcome == "ok", ]
+  workload <- empty_to(workload, traced$workload[1])[1]
+  if (!workload %in% traced$workload) {
+    abort_input(
+      paste0("no ", what, " of workload '", workload, "'"),
+      todo = did_you_mean(workload, unique(traced$workload))
+    )
+  }
+  traced <- traced[traced$workload == workload, ]
+  arms <- intersect(arm_order(traced$arm, plan_arms(study$plan)), traced$arm)
+  at <- vapply(arms, function(arm) typical_pass(study$readings, traced, which(traced$arm == arm)), 1L)
+  traced[at, c("workload", "arm", "pass", "part")]
+}
+
+# the pass in the middle of its arm: neither its best nor its worst
+typical_pass <- function(readings, traced, among) {
+  rows <- readings[readings$metric == "fps_avg" & is.na(readings$segment) & !is.na(readings$value), ]
+  at <- match(paste(traced$pass, traced$part)[among], paste(rows$pass, rows$part))
+  value <- rows$value[at]
+  if (all(is.na(value))) {
+    return(among[1])
+  }
+  among[order(value)][(sum(!is.na(value)) + 1) %/% 2]
+}

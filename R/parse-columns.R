@@ -1,0 +1,216 @@
+# How a delimited log is laid out, worked out from its values alone. No
+# program's column names are known here: rising numbers are timestamps,
+# magnitudes give the unit, and where two readings stay plausible nobody guesses.
+
+layout_units <- c(s = 1000, ms = 1, us = 1e-3, ns = 1e-6)
+delimiters <- c(tab = "\t", semicolon = ";", comma = ",", space = " ")
+number_point <- "^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$"
+number_comma <- "^[-+]?([0-9]+,?[0-9]*|,[0-9]+)([eE][-+]?[0-9]+)?$"
+
+# frames between 0.25 ms (4 000 per second) and 500 ms (2 per second)
+plausible_units <- function(value) {
+  ms <- value * layout_units
+  names(layout_units)[ms >= 0.25 & ms <= 500]
+}
+
+#' Split sample lines into fields and say which are data
+#'
+#' @param lines First lines of the log.
+#' @return A list: `delimiter` (name), `decimal`, `comment_lines`, `header_lines`
+#'   (lines to skip before the data, comments included), `names`, `values`
+#'   (numeric matrix of the sample); or a list `ambiguous` with the reason.
+#' @noRd
+split_sample <- function(lines) {
+  used <- which(nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines))
+  body <- lines[used]
+  if (!length(body)) {
+    return(NULL)
+  }
+  half <- body[seq(length(body) %/% 2 + 1, length(body))]
+  delimiter <- guess_delimiter(half)
+  if (delimiter == "comma" && all(grepl("^\\s*[0-9]+,[0-9]+\\s*$", half))) {
+    return(comma_alone(lines, used, half))
+  }
+  fields <- split_fields(half, delimiter)
+  marks <- grepl("^[-+]?[0-9]*,[0-9]+$", unlist(fields))
+  decimal <- if (delimiter != "comma" && any(marks)) "comma" else "point"
+  sample_table(lines, used, delimiter, decimal)
+}
+
+guess_delimiter <- function(lines) {
+  has <- vapply(delimiters, function(d) mean(grepl(d, trimws(lines), fixed = TRUE)), 1)
+  hit <- names(delimiters)[has > 0.5]
+  if (length(hit)) hit[1] else "none"
+}
+
+split_fields <- function(lines, delimiter) {
+  if (delimiter == "none") {
+    return(as.list(trimws(lines)))
+  }
+  if (delimiter == "space") {
+    return(strsplit(trimws(lines), "[ ]+"))
+  }
+  lapply(strsplit(lines, delimiters[[delimiter]], fixed = TRUE), function(f) gsub("^\\s*\"?|\"?\\s*$", "", f))
+}
+
+# "16,67" alone on each line is 16.67, or 16 and 67. A heading can tell; so can
+# a column that counts up, as no fraction does.
+comma_alone <- function(lines, used, half) {
+  parts <- do.call(rbind, lapply(strsplit(half, ","), as.numeric))
+  first <- lines[used[1]]
+  heading <- grepl("[[:alpha:]]", first)
+  if (heading) {
+    return(sample_table(
+      lines, used, if (grepl(",", first)) "comma" else "none", if (grepl(",", first)) "point" else "comma"
+    ))
+  }
+  counts <- nrow(parts) > 2 && any(apply(parts, 2, function(v) all(diff(v) > 0)))
+  if (counts) {
+    return(sample_table(lines, used, "comma", "point"))
+  }
+  list(ambiguous = "a comma alone on each line may be a decimal mark or part two columns")
+}
+
+sample_table <- function(lines, used, delimiter, decimal) {
+  fields <- split_fields(lines[used], delimiter)
+  width <- as.integer(stats::median(lengths(fields[seq(length(fields) %/% 2 + 1, length(fields))])))
+  pattern <- if (decimal == "comma") number_comma else number_point
+  fits <- lengths(fields) == width
+  grid <- do.call(rbind, lapply(fields[fits], function(f) f[seq_len(width)]))
+  is_number <- matrix(grepl(pattern, grid), ncol = width)
+  late <- is_number[seq(nrow(grid) %/% 2 + 1, nrow(grid)), , drop = FALSE]
+  numeric_columns <- which(colMeans(late) > 0.6)
+  if (!length(numeric_columns)) {
+    return(NULL)
+  }
+  start <- which(apply(is_number[, numeric_columns, drop = FALSE], 1, all))[1]
+  values <- grid[start:nrow(grid), , drop = FALSE]
+  if (decimal == "comma") values[] <- sub(",", ".", values, fixed = TRUE)
+  names <- if (start > 1) grid[start - 1, ] else rep("", width)
+  first_line <- used[which(fits)[start]]
+  list(
+    delimiter = delimiter, decimal = decimal, header_lines = first_line - 1L, width = width,
+    names = names, columns = numeric_columns,
+    values = suppressWarnings(matrix(as.numeric(values), ncol = width))
+  )
+}
+
+#' Which column holds the frames, as what and in which unit
+#'
+#' @param sample From `split_sample()`.
+#' @return A list `column`, `holds`, `unit`; or a list `ambiguous` (the reason)
+#'   or `nothing` (why no column can hold frames).
+#' @noRd
+choose_column <- function(sample) {
+  kinds <- lapply(sample$columns, function(j) column_kind(sample$values[, j]))
+  kind <- vapply(kinds, `[[`, "", "holds")
+  stamps <- which(kind == "timestamps")
+  times <- which(kind == "durations")
+  # frames locked to one length look constant; that counts where nothing else does
+  if (!length(stamps) && !length(times)) times <- which(kind == "constant")
+  kind[times] <- "durations"
+  if (!length(stamps) && !length(times)) {
+    return(list(nothing = "no column looks like frame times or timestamps"))
+  }
+  agree <- matching_pair(sample, kinds, stamps, times)
+  only <- if (length(stamps)) stamps else times
+  pick <- if (!is.null(agree)) agree else if (length(only) == 1) only
+  if (is.null(pick)) {
+    several <- sample$columns[if (length(stamps)) stamps else times]
+    return(list(ambiguous = paste0("columns ", some_of(column_names(sample, several)), " may each hold the frames")))
+  }
+  heading <- sample$names[sample$columns[pick]]
+  if (kind[pick] == "durations" && names_a_rate(heading)) {
+    return(list(column = sample$columns[[pick]], holds = "rates", unit = "ms"))
+  }
+  unit <- if (!is.null(agree)) attr(agree, "unit") else empty_to(heading_unit(heading), kinds[[pick]]$units)
+  if (length(unit) != 1) {
+    return(list(ambiguous = paste0(
+      "the unit of column ", column_names(sample, sample$columns[pick]), " may be ",
+      if (length(unit)) paste(unit, collapse = " or ") else "none that gives 2 to 4000 frames per second"
+    )))
+  }
+  list(column = sample$columns[[pick]], holds = kind[[pick]], unit = unit)
+}
+
+# What a heading says in the general words of the trade: a unit of time, or that the
+# numbers are rates.
+heading_unit <- function(heading) {
+  words <- strsplit(gsub("[^a-z]+", " ", gsub("[\u00b5\u03bc]", "u", tolower(heading))), " ")[[1]]
+  units <- c(
+    s = "s", sec = "s", seconds = "s", ms = "ms", msec = "ms", milliseconds = "ms", us = "us", usec = "us",
+    microseconds = "us", ns = "ns", nanoseconds = "ns"
+  )
+  hit <- units[intersect(words, names(units))]
+  if (length(hit) == 1) unname(hit)
+}
+
+names_a_rate <- function(heading) {
+  grepl(
+    "(^|[^a-z])fps($|[^a-z])|frames? ?per ?sec|frame ?rate|bildrate", tolower(heading)
+  )
+}
+
+column_names <- function(sample, j) ifelse(nzchar(sample$names[j]), paste0("'", sample$names[j], "'"), j)
+
+column_kind <- function(v) {
+  v <- v[is.finite(v)]
+  if (length(v) < 3) {
+    return(if (length(v) == 1) list(holds = "durations", units = plausible_units(v)) else list(holds = "unknown"))
+  }
+  step <- diff(v)
+  # a count of rows, which begins anew where a second run was appended
+  counting <- all(step == 1 | step < 0) && mean(step == 1) > 0.9
+  if (counting || all(step == 0)) {
+    # a running number, or a constant such as a width
+    return(if (all(step == 0) && v[1] > 0) {
+      list(
+        holds = "constant", units = plausible_units(v[1])
+      )
+    } else {
+      list(holds = "count")
+    })
+  }
+  # a few steps back are a fault of a clock, not a sign of durations
+  if (mean(step >= 0) > 0.9 && mean(step > 0) > 0.5 && v[length(v)] > v[1]) {
+    usual <- stats::median(step[step > 0])
+    return(list(holds = "timestamps", units = plausible_units(usual)))
+  }
+  # a single impossible value is a fault to be named, not a sign of something else
+  if (mean(v >= 0) > 0.7 && stats::median(v) > 0) {
+    return(list(holds = "durations", units = plausible_units(stats::median(v))))
+  }
+  list(holds = "unknown")
+}
+
+# Durations that repeat the steps between timestamps settle which column it is,
+# and often the unit too.
+matching_pair <- function(sample, kinds, stamps, times) {
+  hits <- list()
+  for (s in stamps) {
+    for (d in times) {
+      step <- diff(sample$values[, sample$columns[s]])
+      value <- sample$values[, sample$columns[d]]
+      for (lag in 0:1) {
+        ratio <- step / value[seq_along(step) + lag]
+        factor <- stats::median(ratio, na.rm = TRUE)
+        scale <- 10^round(log10(factor))
+        if (is.finite(scale) && mean(abs(ratio / scale - 1) < 0.02, na.rm = TRUE) > 0.9) {
+          unit <- intersect(kinds[[d]]$units, names(layout_units)[match_unit(kinds[[s]]$units, scale)])
+          hits <- c(hits, list(list(column = d, unit = unit)))
+        }
+      }
+    }
+  }
+  columns <- unique(vapply(hits, `[[`, 1L, "column"))
+  if (length(columns) != 1) {
+    return(NULL)
+  }
+  structure(columns, unit = hits[[1]]$unit)
+}
+
+# durations are `scale` times finer than the timestamps' own unit
+match_unit <- function(stamp_units, scale) {
+  wanted <- layout_units[stamp_units] * scale
+  vapply(layout_units, function(u) any(abs(wanted / u - 1) < 1e-6), NA)
+}

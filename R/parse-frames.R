@@ -1,0 +1,157 @@
+# Frame logs of any program: one number per frame in delimited text.
+
+#' Read a frame log
+#'
+#' Reads durations or timestamps from comma, semicolon, tab or space delimited
+#' text, plain or gz, with or without comment and heading lines, decimal point
+#' or comma. With no `layout` the layout is worked out from the values alone:
+#' rising numbers are timestamps, magnitudes give the unit. Where two readings
+#' of the file are plausible it stops and asks for a layout.
+#'
+#' @param path Path of the log.
+#' @param layout `NULL`, or a layout: the path of a YAML file, or a list, with
+#'   `column` (number or name), `holds` (`"durations"`, `"timestamps"` or `"rates"`, frames per second), `unit`
+#'   (`"ms"`, `"us"`, `"ns"`, `"s"`) and, if needed, `delimiter` (`"comma"`,
+#'   `"semicolon"`, `"tab"`, `"space"`), `decimal` (`"point"`, `"comma"`),
+#'   `header_lines`, and `starts` (number or name of a column that says when each frame
+#'   began, in seconds).
+#' @return A data frame, one row per frame: `frame_time_ms`, and `time_s`, the
+#'   start of the frame in seconds from the first frame (or as the column `starts` says). The attribute `layout`
+#'   says what was decided, `findings` what was noticed (a file cut short).
+#' @section Errors: `honestmargin_error_input` for a missing, empty or binary
+#'   file, no numeric column, an unclear layout, text or gaps among the numbers,
+#'   frame times that are not positive, timestamps that run backwards; with file
+#'   and line.
+#' @export
+#' @examples
+#' log <- tempfile(fileext = ".csv")
+#' writeLines(c("frame;ms", "1;8,31", "2;8,29", "3;8,40"), log)
+#' read_frames(log)
+#' attr(read_frames(log), "layout")[c("holds", "unit", "decimal")]
+read_frames <- function(path, layout = NULL) {
+  if (!is.null(layout)) layout <- read_layout(layout)
+  opened <- open_text(path, "frame log")
+  if (opened$temporary) on.exit(unlink(opened$file))
+  settled <- settle_layout(path, first_lines(opened$file, 500), layout)
+  parsed <- parse_column(opened$file, path, settled)
+  frames <- to_frame_times(parsed$value, settled, path, opened$file)
+  if (!is.null(settled$starts)) {
+    settled$column <- settled$starts
+    frames$time_s <- parse_column(opened$file, path, settled)$value
+  }
+  attr(frames, "layout") <- settled
+  attr(frames, "findings") <- bind_findings(
+    opened$findings, parsed$findings,
+    if (settled$holds == "rates" && !settled$given) {
+      new_finding("warning", "rates_converted", file = basename(path), heading = settled$name)
+    }
+  )
+  frames
+}
+
+parse_column <- function(file, path, layout) {
+  cut <- NULL
+  separator <- if (layout$delimiter == "none") "\n" else delimiters[[layout$delimiter]]
+  value <- withCallingHandlers(
+    tryCatch(
+      data.table::fread(
+        file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
+        skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
+        showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double",
+        nThread = parallel::detectCores()
+      )[[1]],
+      error = function(e) NULL
+    ),
+    warning = function(w) {
+      cut <<- c(cut, conditionMessage(w))
+      invokeRestart("muffleWarning")
+    }
+  )
+  if (is.numeric(value) && !anyNA(value) && !any(grepl("Stopped early", cut))) {
+    return(list(value = as.numeric(value), findings = line_cut(cut, path)))
+  }
+  parse_slowly(file, path, layout)
+}
+
+line_cut <- function(warned, path) {
+  if (any(grepl("footer", warned))) new_finding("warning", "line_cut", file = basename(path))
+}
+
+# Only for logs with something odd among the numbers: comment lines are taken
+# out, anything else is named with its line.
+parse_slowly <- function(file, path, layout) {
+  lines <- first_lines(file, -1)
+  number <- seq_along(lines)
+  keep <- number > layout$header_lines & nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines)
+  heading <- if (layout$header_lines > 0) lines[layout$header_lines] else ""
+  repeated <- keep & nzchar(trimws(heading)) & lines == heading
+  keep <- keep & !repeated
+  fields <- split_fields(lines[keep], layout$delimiter)
+  cell <- vapply(fields, function(f) f[layout$column], "")
+  other <- if (layout$decimal == "comma") "." else ","
+  mixed <- layout$delimiter != "comma" & grepl(other, cell, fixed = TRUE)
+  if (layout$delimiter != "comma") cell <- sub(",", ".", cell, fixed = TRUE)
+  value <- suppressWarnings(as.numeric(cell))
+  value[grepl("x", cell, ignore.case = TRUE)] <- NA # R reads 0x10
+  bad <- which(is.na(value))
+  last_is_cut <- length(bad) == 1 && bad == length(value) && length(value) > 1
+  if (length(bad) && !last_is_cut) {
+    shown <- if (is.na(cell[bad[1]])) {
+      "nothing in the column of frames"
+    } else {
+      paste0(
+        "'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number"
+      )
+    }
+    abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
+  }
+  list(value = value[!is.na(value)], findings = bind_findings(
+    if (last_is_cut) line_cut("footer", path),
+    if (any(mixed)) new_finding("warning", "mixed_marks", file = basename(path), lines = number[keep][mixed]),
+    if (any(repeated)) new_finding("warning", "heading_again", file = basename(path), lines = which(repeated))
+  ))
+}
+
+to_frame_times <- function(value, layout, path, file) {
+  line_of <- function(i) paste("line", line_of_row(file, layout, i))
+  factor <- layout_units[[layout$unit]]
+  if (layout$holds == "timestamps") {
+    if (length(value) < 2) abort_input("one timestamp only", path, "a frame lies between two timestamps")
+    start <- value[1]
+    frame <- diff(value)
+    bad <- first_bad_frame(frame)
+    if (bad > 0) {
+      word <- if (!is.finite(frame[bad])) {
+        "a timestamp is not a finite number"
+      } else if (frame[bad] < 0) {
+        "timestamps run backwards"
+      } else {
+        "the same timestamp twice"
+      }
+      abort_input(
+        word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file"
+      )
+    }
+    time <- (value[-length(value)] - start) * (factor / 1000)
+    return(list2DF(list(frame_time_ms = frame * factor, time_s = time)))
+  }
+  bad <- first_bad_frame(value)
+  if (layout$holds == "rates" && bad == 0) {
+    frame <- 1000 / value
+    return(list2DF(list(frame_time_ms = frame, time_s = frame_starts(frame))))
+  }
+  if (bad > 0) {
+    abort_input(
+      paste0("frame time ", format(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
+      "a frame takes a positive time; mend or remove that line"
+    )
+  }
+  if (factor != 1) value <- value * factor
+  list2DF(list(frame_time_ms = value, time_s = frame_starts(value)))
+}
+
+line_of_row <- function(file, layout, i) {
+  lines <- first_lines(file, -1)
+  used <- which(nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > layout$header_lines)
+  used[i]
+}

@@ -1,0 +1,109 @@
+# A layout the tester wrote: a small YAML file per source of logs.
+
+layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_lines", "starts")
+
+#' Read a layout
+#'
+#' @param layout A path to a YAML file, or a list with the same keys: `column`
+#'   (number or name), `holds` (`durations` or `timestamps`), `unit` (`ms`, `us`,
+#'   `ns`, `s`), and if needed `delimiter` (`comma`, `semicolon`, `tab`, `space`),
+#'   `decimal` (`point`, `comma`), `header_lines` (lines before the first frame), `starts`
+#'   (column of when each frame began, in s).
+#' @return The list, checked.
+#' @noRd
+read_layout <- function(layout) {
+  given <- layout_given(layout, layout_keys)
+  layout <- given$layout
+  source <- given$source
+  allowed <- list(
+    holds = c("durations", "timestamps", "rates"), unit = names(layout_units),
+    delimiter = c(names(delimiters), "none"), decimal = c("point", "comma")
+  )
+  for (key in c("column", "holds", "unit")) {
+    if (is.null(layout[[key]])) {
+      abort_input(paste0("layout key '", key, "' is missing"), source, "a layout names column, holds and unit")
+    }
+  }
+  for (key in intersect(names(layout), names(allowed))) {
+    if (!isTRUE(layout[[key]] %in% allowed[[key]])) {
+      abort_input(
+        paste0("'", layout[[key]], "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", "))
+      )
+    }
+  }
+  lines <- layout$header_lines
+  if (!is.null(lines) && !checkmate::test_count(lines)) {
+    abort_input("header_lines is not a whole number", source, "give the number of lines before the first frame")
+  }
+  layout
+}
+
+#' A layout as a list, from a list or a YAML file, with no key that is not known
+#' @return A list: `layout`, `source` (for messages).
+#' @noRd
+layout_given <- function(layout, keys) {
+  source <- "layout"
+  if (is.character(layout)) {
+    source <- layout
+    layout <- parse_yaml_file(layout, "layout file")$value
+  }
+  unknown <- setdiff(names(layout), keys)
+  if (!is.list(layout) || is.null(names(layout)) || length(unknown)) {
+    abort_input(
+      paste0("unknown layout key '", empty_to(unknown, "")[1], "'"), source,
+      did_you_mean(empty_to(unknown, "")[1], keys)
+    )
+  }
+  list(layout = layout, source = source)
+}
+
+#' Complete a layout from the file: the tester's words first, the values for the rest
+#' @noRd
+settle_layout <- function(path, lines, layout) {
+  sample <- if (is.null(layout$delimiter)) {
+    split_sample(lines)
+  } else {
+    used <- which(nzchar(trimws(lines)))
+    sample_table(lines, used, layout$delimiter, empty_to(layout$decimal, "point"))
+  }
+  if (!is.null(sample$ambiguous)) ambiguous_layout(path, sample$ambiguous)
+  if (is.null(sample)) {
+    abort_input("no numeric column", path, "a frame log holds one number per frame; is this the right file?")
+  }
+  if (!is.null(layout$decimal) && layout$decimal != sample$decimal) {
+    sample <- sample_table(lines, which(nzchar(trimws(lines))), sample$delimiter, layout$decimal)
+  }
+  chosen <- if (is.null(layout)) choose_column(sample) else layout[c("column", "holds", "unit")]
+  if (!is.null(chosen$ambiguous)) ambiguous_layout(path, chosen$ambiguous)
+  if (!is.null(chosen$nothing)) {
+    abort_input(
+      chosen$nothing, path, "write a layout that names the column, what it holds and its unit"
+    )
+  }
+  chosen$column <- column_number(chosen$column, sample, path)
+  list(
+    starts = if (!is.null(layout$starts)) column_number(layout$starts, sample, path),
+    column = chosen$column, name = sample$names[chosen$column], holds = chosen$holds, unit = chosen$unit,
+    delimiter = sample$delimiter, decimal = sample$decimal,
+    header_lines = as.integer(empty_to(layout$header_lines, sample$header_lines)), given = !is.null(layout)
+  )
+}
+
+ambiguous_layout <- function(path, why) {
+  abort_input(
+    paste0("the layout can be read in two ways: ", why), path,
+    "write a layout (YAML: column, holds, unit, delimiter, decimal) and give it with layout =, or --layout"
+  )
+}
+
+column_number <- function(column, sample, path) {
+  if (is.character(column)) {
+    at <- match(column, sample$names)
+    if (is.na(at)) abort_input(paste0("no column '", column, "'"), path, did_you_mean(column, sample$names))
+    return(at)
+  }
+  if (column < 1 || column > sample$width) {
+    abort_input(paste0("no column ", column), path, paste("the file has", count_of(sample$width, "column")))
+  }
+  as.integer(column)
+}

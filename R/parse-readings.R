@@ -1,0 +1,113 @@
+# Scores and other readings typed or exported elsewhere: long or wide CSV.
+
+#' Read a readings table
+#'
+#' Reads the long form (a column `value`, one row per pass and metric) and the
+#' wide form (one row per pass; every column that is not one of the known ones
+#' is a metric). Headings of the wide form may name a unit: `load time (s)`.
+#' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
+#'
+#' @param path Path of a delimited text file (comma, semicolon or tab).
+#' @param ... Not used.
+#' @param better Named character vector, `"higher"` or `"lower"` by metric, for
+#'   metrics whose direction neither the table nor their unit tells.
+#' @param metrics List of further metrics, made with [new_metric()].
+#' @return A data frame with one row per pass and metric and the columns `arm`,
+#'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
+#'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
+#'   What was decided can be read with [findings()].
+#' @section Errors: `honestmargin_error_input` with file and line for a missing
+#'   or empty file, text among the values, unknown words, a pass given twice;
+#'   `honestmargin_error_needed` when nobody said which direction is better.
+#' @export
+#' @examples
+#' file <- tempfile(fileext = ".csv")
+#' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
+#' read_readings(file)
+read_readings <- function(path, ..., better = NULL, metrics = list()) {
+  assert_no_dots(...)
+  table <- read_text_table(path, "readings file")
+  wide <- !"value" %in% names(table$cells)
+  long <- if (wide) widen_to_long(table, path) else table$cells
+  long <- read_values(long, table, path)
+  full <- complete_readings(long$cells, metrics, better, path, long$cells$.line)
+  attr(full, "findings") <- bind_findings(attr(full, "findings"), long$findings)
+  full[c(reading_columns, "scale")]
+}
+
+widen_to_long <- function(table, path) {
+  cells <- table$cells
+  if (!"arm" %in% names(cells)) {
+    abort_input(
+      "no column 'arm'", path,
+      paste0(
+        "name the column that holds the value of the setting; found: ", some_of(setdiff(names(cells), ".line"), 9)
+      )
+    )
+  }
+  metrics <- setdiff(names(cells), c(reading_columns, ".line"))
+  if (!length(metrics)) {
+    abort_input(
+      "no column 'value' and no column of a metric", path, "add a column value, or one column per metric"
+    )
+  }
+  if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
+  rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit", "better"))]
+  parts <- lapply(metrics, function(heading) {
+    unit <- if (grepl("[([].+[])]\\s*$", heading)) {
+      trimws(sub(
+        ".*[([](.+)[])]\\s*$", "\\1", heading
+      ))
+    } else {
+      NA_character_
+    }
+    name <- if (is.na(unit)) heading else trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading))
+    cbind(rest, value = cells[[heading]], metric = name, unit = unit)
+  })
+  do.call(rbind, parts)
+}
+
+read_values <- function(long, table, path) {
+  findings <- table$findings
+  ids <- if ("metric" %in% names(long)) ifelse(is.na(long$metric), "score", long$metric) else rep("score", nrow(long))
+  value <- rep(NA_real_, nrow(long))
+  # one cell that can only have a decimal comma speaks for the whole table
+  decimal <- if (
+    table$decimal == "point" || any(grepl(paste0(only_comma, "|:[0-9]+,[0-9]+$"), trimws(long$value)))
+  ) {
+    table$decimal
+  } else {
+    "unsure"
+  }
+  for (id in unique(ids)) {
+    rows <- which(ids == id)
+    parsed <- parse_typed_numbers(long$value[rows], decimal)
+    if (length(parsed$bad)) {
+      at <- rows[parsed$bad[1]]
+      abort_input(
+        paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"),
+        c(path, paste("line", long$.line[at])),
+        "write the number alone (12.5, 1,234 or 1:05.2); leave the cell empty when the pass gave none"
+      )
+    }
+    value[rows] <- parsed$value
+    if (any(parsed$clock)) {
+      if (is.null(long$unit)) long$unit <- NA_character_
+      long$unit[rows][is.na(long$unit[rows]) | tolower(long$unit[rows]) %in% c("min:s", "m:ss")] <- "s"
+      findings <- bind_findings(findings, new_finding("note", "clock_times", metric = id))
+    }
+    if (any(parsed$guessed)) {
+      at <- rows[parsed$guessed][1]
+      findings <- bind_findings(findings, new_finding("warning", "guessed_number",
+        typed = long$value[at], read = format(parsed$value[parsed$guessed][1]), metric = id
+      ))
+    }
+    if (any(parsed$grouped)) {
+      findings <- bind_findings(findings, new_finding("note", "grouped_number",
+        typed = long$value[rows][parsed$grouped][1], read = format(parsed$value[parsed$grouped][1]), metric = id
+      ))
+    }
+  }
+  long$value <- value
+  list(cells = number_columns(long, path), findings = findings)
+}

@@ -1,0 +1,74 @@
+# Delimited text as cells, with the line each row came from.
+
+#' Cells as text, with the line each row came from
+#' @noRd
+read_text_table <- function(path, what) {
+  opened <- open_text(path, what)
+  if (opened$temporary) on.exit(unlink(opened$file))
+  lines <- first_lines(opened$file, -1)
+  filled <- which(nzchar(trimws(lines)))
+  marked <- grepl("^\\s*#", lines)
+  # a heading that begins with # names a column so, and its rows are no comments
+  headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])
+  used <- if (headed) filled else filled[!marked[filled]]
+  if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  separator <- c(";", "\t", ",")
+  separator <- separator[vapply(separator, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
+  if (!length(separator)) {
+    abort_input(
+      "one column only", c(path, paste("line", used[1])),
+      "separate the columns by commas, semicolons or tabs; at least arm and a score are needed"
+    )
+  }
+  warned <- NULL
+  cells <- withCallingHandlers(
+    data.table::fread(
+      text = lines[used], sep = separator[1], header = TRUE, colClasses = "character", fill = FALSE,
+      na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
+    ),
+    warning = function(w) {
+      warned <<- conditionMessage(w)
+      invokeRestart("muffleWarning")
+    }
+  )
+  if (nrow(cells) != length(used) - 1) {
+    at <- used[min(length(used), nrow(cells) + 2)]
+    abort_input(
+      "a row has more or fewer cells than the heading", c(path, paste("line", at)),
+      "quote cells that hold the separator"
+    )
+  }
+  names(cells) <- trimws(names(cells))
+  # our own guard against spreadsheet formulas is taken off again
+  # and quotes that fread leaves doubled inside quoted cells
+  cells[] <- lapply(cells, function(v) gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE))
+  if (anyDuplicated(names(cells))) {
+    abort_input(
+      paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"),
+      c(path, paste("line", used[1])), "give each column its own name"
+    )
+  }
+  known <- tolower(names(cells)) %in% reading_columns
+  names(cells)[known] <- tolower(names(cells)[known])
+  cells$.line <- used[-1]
+  list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
+}
+
+same_cells <- function(lines) {
+  count <- function(s) lengths(regmatches(lines, gregexpr(s, lines, fixed = TRUE)))
+  any(vapply(c(";", "\t", ","), function(s) all(count(s) > 0) && length(unique(count(s))) == 1, NA))
+}
+
+number_columns <- function(long, path) {
+  for (column in intersect(c("order", "seconds", "part", "batch", "attempt"), names(long))) {
+    parsed <- parse_typed_numbers(long[[column]])
+    if (length(parsed$bad)) {
+      abort_input(
+        paste0("column ", column, ": '", plain_text(long[[column]][parsed$bad[1]]), "' is not a number"),
+        c(path, paste("line", long$.line[parsed$bad[1]])), "write digits"
+      )
+    }
+    long[[column]] <- parsed$value
+  }
+  long
+}

@@ -1,0 +1,112 @@
+# A plan and what it can show, as a person reads them in a terminal.
+
+#' @export
+print.honestmargin_forecast <- function(x, ...) {
+  plan <- x$plan
+  schedule <- x$schedule
+  writeLines(c(
+    fold(plan_title(plan), rest = ""), "",
+    fold(paste0(
+      plan$setting$name, ": ", with_unit(some_of(plan_arms(plan), 12), plan$setting$unit), "; baseline ",
+      plan$setting$baseline, ". ",
+      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ",
+      long_words(x$seconds), "."
+    ), rest = ""),
+    "", schedule_lines(plan, schedule), "", "What this plan can show", power_lines(x$power), "",
+    fold(power_words(x$power), rest = ""), finding_lines(findings(x)), command_lines(x$commands)
+  ))
+  invisible(x)
+}
+
+plan_title <- function(plan) if (nzchar(plan$question)) plan$question else plan$setting$name
+
+# whoever runs a plan of somebody else's sees before what it would start
+command_lines <- function(commands) {
+  if (!nrow(commands)) {
+    return(NULL)
+  }
+  line <- sub("\n.*", " ...", trimws(commands$command))
+  c("", "What a run would start", paste0("  ", shorten(plain_text(paste0(commands$place, ": ", line)), 78)))
+}
+
+#' @export
+print.honestmargin_plan <- function(x, ...) {
+  writeLines(c(
+    fold(plan_title(x), rest = ""),
+    fold(paste0("arms ", some_of(plan_arms(x), 12), "; baseline ", x$setting$baseline), rest = ""),
+    fold(paste0("workloads ", some_of(plan_workloads(x), 12), "; ", count_of(x$blocks, "block")), rest = "")
+  ))
+  invisible(x)
+}
+
+long_words <- function(seconds) {
+  if (seconds < 90) {
+    paste(round(seconds), "s")
+  } else if (seconds < 5400) {
+    paste(round(seconds / 60), "min")
+  } else {
+    paste(
+      show_number(seconds / 3600, 2), "h"
+    )
+  }
+}
+
+# one line per block: the arms in the order in which they will run
+schedule_lines <- function(plan, schedule) {
+  counted <- schedule[schedule$role == "counted", , drop = FALSE]
+  visit <- counted[!duplicated(counted[c("start")]), , drop = FALSE]
+  toggled <- toggled_workloads(plan)
+  flips <- !visit$start %in% counted$start[!counted$workload %in% toggled]
+  visit$arm[flips] <- "flipped inside the pass"
+  block <- ifelse(is.na(visit$block), "-", visit$block)
+  context <- empty_na(visit$context)
+  key <- paste(block, context, sep = "\r")
+  parts <- split(visit$arm, factor(key, unique(key)))
+  table <- data.frame(
+    block = sub("\r.*", "", names(parts)), context = sub(".*\r", "", names(parts)),
+    `arms in this order` = vapply(parts, paste, "", collapse = "  "), check.names = FALSE
+  )
+  if (!any(nzchar(table$context))) table$context <- NULL
+  c(
+    table_lines(table), "",
+    fold(paste0(
+      "At each arm: ", paste(plan_workloads(plan), collapse = ", "),
+      if (plan$passes_per_block > 1) paste0(", ", plan$passes_per_block, " times each"), "."
+    )),
+    if (length(toggled)) fold(flip_words(plan, toggled))
+  )
+}
+
+flip_words <- function(plan, toggled) {
+  paste0(
+    "In ", some_of(toggled), " ", plan$setting$name, " is flipped in turn (", some_of(plan_arms(plan)),
+    ", and again): each flip is a pass, each round of flips a block. The program tells them (docs/beacon.md), or ",
+    "you do: honestmargin mark STUDY arm VALUE."
+  )
+}
+
+power_lines <- function(power) {
+  number <- function(v) {
+    ifelse(
+      is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), ifelse(power$scale == "percent", " %", ""))
+    )
+  }
+  blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
+  table_lines(data.frame(
+    metric = power$metric, worth = number(power$worth),
+    noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
+    detectable = number(power$detectable), `to see it` = blocks_text(power$blocks_for_worth),
+    `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE
+  ), c("worth", "noise", "detectable", "to see it", "to rule it out"))
+}
+
+power_words <- function(power) {
+  paste0(
+    "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
+    ". detectable: the smallest change found four times in five with the planned blocks. ",
+    "to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
+    if (any(power$noise_from == "assumed")) {
+      " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
+    }
+  )
+}

@@ -1,0 +1,113 @@
+# Verdicts as a person reads them in a terminal.
+
+#' @export
+print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE) {
+  # a choice of columns is no longer a table of verdicts
+  if (all(verdict_columns %in% names(x))) {
+    writeLines(verdict_lines(x, wide, exploratory))
+  } else {
+    print(plain_table(x), ...)
+  }
+  invisible(x)
+}
+
+verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
+  told <- labels_of(x)
+  primary <- x$role == "primary"
+  shown <- x[primary | exploratory, , drop = FALSE]
+  c(
+    if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    fold(sentences(x), rest = "  "), "",
+    if (wide) wide_lines(shown) else table_lines(short_table(shown), c("change", "more")), "",
+    fold(footing(x, shown), rest = ""),
+    reason_lines(shown), after_lines(x, exploratory)
+  )
+}
+
+# the sealed answer comes first; what was asked for later stands below it, under its name
+after_lines <- function(x, exploratory) {
+  otherwise <- attr(x, "otherwise")
+  words <- after_words(otherwise)
+  if (is.null(words)) {
+    return(NULL)
+  }
+  later <- otherwise$verdicts
+  shown <- later[later$role == "primary" | exploratory, , drop = FALSE]
+  c(
+    "", paste0(after_heading, ":"), fold(words$changes, first = "  ", rest = "    "), "",
+    fold(words$sentences, rest = "  "), "", table_lines(short_table(shown), c("change", "more"))
+  )
+}
+
+short_table <- function(rows) {
+  table <- data.frame(
+    workload = shorten(place_names(rows[c("workload", "segment")]), 14),
+    metric = shorten(rows$metric, 15), arm = shorten(rows$arm, 12),
+    change = shown_change(rows), interval = shown_interval(rows),
+    verdict = rows$verdict,
+    more = ifelse(rows$verdict != "unclear" | is.na(rows$more_passes), "", format_count(rows$more_passes))
+  )
+  table$change[rows$verdict == "blocked"] <- ""
+  table$interval[rows$verdict == "blocked"] <- ""
+  if (any(!is.na(rows$context))) {
+    table <- cbind(
+      table["workload"],
+      context = shorten(empty_na(rows$context), 10), table[-1]
+    )
+  }
+  table
+}
+
+format_count <- function(n) ifelse(is.finite(n), as.character(n), "no end")
+
+# every column, a few at a time, so that nothing runs over the side
+wide_lines <- function(rows) {
+  text <- as.data.frame(
+    lapply(
+      plain_table(rows)[setdiff(verdict_columns, "codes")],
+      function(v) if (is.numeric(v)) show_number(v) else empty_na(as.character(v))
+    )
+  )
+  keys <- text[c("workload", "segment", "metric", "arm")]
+  groups <- list(
+    c("baseline", "n_arm", "n_baseline", "baseline_value", "arm_value", "unit"),
+    c("context", "better", "scale", "change", "lower", "upper", "confidence"),
+    c("differs", "verdict", "worth", "ruled_out", "noise", "detectable"),
+    c("more_passes", "p_value", "p_adjusted", "unit_of_replication", "family_size", "role")
+  )
+  unlist(lapply(groups, function(columns) {
+    c(
+      table_lines(
+        cbind(keys, stats::setNames(text[columns], sub("unit_of_replication", "unit", columns))),
+        width = 120
+      ),
+      ""
+    )
+  }))
+}
+
+footing <- function(x, shown) {
+  unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
+  hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
+  paste0(
+    "Baseline ", arm_names(x$baseline[1], labels_of(x)), ". ", family_words(x),
+    if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
+    if (any(shown$verdict == "unclear")) " more: further units per arm that would settle it.",
+    if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
+  )
+}
+
+# A reason may be several; each is told once, with all it holds for.
+reason_lines <- function(rows) {
+  said <- rows[nzchar(rows$reason), , drop = FALSE]
+  if (!nrow(said)) {
+    return(NULL)
+  }
+  each <- lapply(said$codes, function(codes) format(new_codes(lapply(codes, list))))
+  who <- rep(paste0(place_names(said), " ", said$arm), lengths(each))
+  each <- unlist(each)
+  lines <- lapply(unique(each), function(reason) {
+    fold(paste0(some_of(unique(who[each == reason]), 4), ": ", reason), first = "* ", rest = "  ")
+  })
+  c("", unlist(lines))
+}

@@ -1,0 +1,153 @@
+# The readings table: one row per pass and metric. Everything before weighing
+# produces it, everything after consumes it.
+
+#' Fill in and check a readings table
+#'
+#' @param x Data frame with at least `arm` and `value`.
+#' @param known List of metric objects that are known beside the built-in ones.
+#' @param better Named character vector: direction by metric, as the tester gave it.
+#' @param source What to call the table in messages; `lines` its line numbers there.
+#' @return An object of class `honestmargin_readings`: a data frame with all of
+#'   `reading_columns` plus `scale`; findings in the attribute `findings`.
+#' @noRd
+complete_readings <- function(x, known = list(), better = NULL, source = "readings",
+                              lines = seq_len(nrow(x))) {
+  x <- as.data.frame(x)
+  row_of <- function(i) c(source, paste0("line ", some_of(lines[i])))
+  missing <- setdiff(c("arm", "value"), names(x))
+  if (length(missing)) {
+    abort_input(
+      paste0("no column '", missing[1], "'"), source,
+      paste0("a readings table has at least the columns arm and value; found: ", some_of(names(x), 9))
+    )
+  }
+  if (!nrow(x)) abort_input("no rows", source, "one row per pass and metric is needed")
+  findings <- attr(x, "findings")
+  x <- fill_columns(x, better)
+  assert_reading_values(x, row_of)
+  resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
+  assert_directions(resolved, x, source)
+  if (!is.null(x$scale)) resolved$scale <- ifelse(is.na(x$scale), resolved$scale, as.character(x$scale))
+  x[c("unit", "better", "scale")] <- resolved[c("unit", "better", "scale")]
+  structure(x,
+    findings = bind_findings(findings, reading_notes(x, resolved$said)),
+    class = c("honestmargin_readings", "data.frame")
+  )
+}
+
+# all that are not known are asked for at once
+assert_directions <- function(resolved, x, source) {
+  ask <- function(ids) {
+    paste0(
+      "add a column better, or say it: --better ", paste0(ids, "=lower", collapse = ","), " (or =higher)"
+    )
+  }
+  if (length(resolved$torn)) {
+    id <- resolved$torn[1]
+    abort_needed(
+      paste0(
+        "'", id, "' is better higher by its definition, but the unit ", x$unit[match(id, x$metric)], " says lower"
+      ), source, paste0("give the metric a name of its own in a column metric, or ", ask(resolved$torn))
+    )
+  }
+  if (length(resolved$unknown)) {
+    abort_needed(
+      paste0("is a higher or a lower ", paste0("'", resolved$unknown, "'", collapse = ", "), " better?"), source,
+      ask(resolved$unknown)
+    )
+  }
+}
+
+fill_columns <- function(x, better) {
+  n <- nrow(x)
+  text <- function(name, default = NA_character_) {
+    if (is.null(x[[name]])) {
+      return(rep(default, n))
+    }
+    # few words stand in many rows, so each is looked at once
+    words <- unique(x[[name]])
+    clean <- trimws(as.character(words))
+    clean[is.na(clean) | clean == ""] <- default
+    clean[match(x[[name]], words)]
+  }
+  defaults <- list(
+    metric = "score", unit = NA, better = NA, workload = "main", segment = NA, context = NA, block = NA,
+    boot = NA, outcome = "ok", role = "counted", reason = NA
+  )
+  filled <- lapply(names(defaults), function(name) text(name, as.character(defaults[[name]])))
+  x[names(defaults)] <- filled
+  x$arm <- text("arm")
+  x$pass <- text("pass")
+  x$pass[is.na(x$pass)] <- as.character(seq_len(n))[is.na(x$pass)]
+  number <- function(name, default) {
+    value <- suppressWarnings(as.numeric(empty_to(x[[name]], NA)))
+    rep_len(ifelse(is.na(value), default, value), n)
+  }
+  x[c("order", "seconds", "part", "batch")] <- list(
+    number("order", NA_real_), number("seconds", NA_real_), as.integer(number("part", NA)),
+    as.integer(number("batch", 1))
+  )
+  said <- x$metric %in% names(better)
+  x$better[said] <- unname(better[x$metric[said]])
+  x[c(reading_columns, setdiff(names(x), reading_columns))]
+}
+
+assert_reading_values <- function(x, row_of) {
+  if (!is.numeric(x$value)) {
+    abort_input("column value is not numeric", row_of(1), "give numbers; leave the cell empty when a pass gave none")
+  }
+  if (anyNA(x$arm)) {
+    abort_input("no arm given", row_of(which(is.na(x$arm))), "say which value of the setting this pass ran with")
+  }
+  if (any(is.infinite(x$value))) {
+    abort_input(
+      "value is infinite", row_of(which(is.infinite(x$value))), "leave the cell empty when a pass gave no number"
+    )
+  }
+  assert_word(x$outcome, outcomes, "outcome", row_of)
+  assert_word(x$role, roles, "role", row_of)
+  assert_word(
+    x$better[!is.na(x$better)], c("higher", "lower", "none"), "better",
+    function(i) row_of(which(!is.na(x$better))[i])
+  )
+  silent <- which(x$role == "excluded" & is.na(x$reason))
+  if (length(silent)) {
+    abort_input("excluded without a reason", row_of(silent), "fill in the column reason: nothing is dropped silently")
+  }
+  key <- joint_code(x$pass, x$part, x$workload, x$segment, x$metric)
+  twice <- which(duplicated(key))
+  if (length(twice)) {
+    first <- match(key[twice[1]], key)
+    abort_input(
+      paste0(
+        "pass ", x$pass[first], " has '", x$metric[first], "' of workload '", x$workload[first], "'",
+        if (!is.na(x$segment[first])) paste0(", ", x$segment[first]), " twice"
+      ),
+      row_of(c(first, twice[1])), "each pass gives one value per workload and metric; give each pass its own id"
+    )
+  }
+  two <- table(x$metric[!duplicated(joint_code(x$metric, x$better)) & !is.na(x$better)])
+  if (any(two > 1)) {
+    abort_input(
+      paste0("'", names(two)[two > 1][1], "' is said to be better both higher and lower"),
+      row_of(which(x$metric == names(two)[two > 1][1])[1]), "give one direction per metric"
+    )
+  }
+}
+
+reading_notes <- function(x, said) {
+  notes <- lapply(seq_len(nrow(said)), function(i) {
+    new_finding("note", "direction", direction = said$better[i], from = said$from[i], metric = said$metric[i])
+  })
+  if (all(is.na(x$order))) notes <- c(notes, list(new_finding("note", "order_unknown")))
+  do.call(bind_findings, notes)
+}
+
+#' @export
+`[.honestmargin_readings` <- function(x, ...) {
+  out <- NextMethod()
+  # a choice of columns is a plain table
+  if (is.data.frame(out) && !all(reading_columns %in% names(out))) class(out) <- "data.frame"
+  if (inherits(out, "honestmargin_readings")) attr(out, "findings") <- attr(x, "findings")
+  out
+}

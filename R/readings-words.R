@@ -1,0 +1,43 @@
+# The words that the columns of passes and readings may hold.
+
+outcomes <- c(
+  "ok", "crash", "down", "freeze", "artefact", "timeout", "no_start", "wrong_setting",
+  "interrupted", "lost"
+)
+roles <- c("counted", "warm_up", "excluded")
+pass_columns <- c(
+  "pass", "part", "workload", "arm", "context", "block", "boot", "order", "outcome", "role", "reason",
+  "started", "seconds", "note", "effective", "batch", "attempt"
+)
+# what a reading takes over from its pass
+of_pass <- c("arm", "workload", "context", "block", "boot", "order", "outcome", "role", "reason", "seconds", "batch")
+reading_columns <- c(
+  "arm", "value", "metric", "unit", "better", "workload", "segment", "context", "block", "boot", "pass", "part",
+  "order", "outcome", "role", "reason", "seconds", "batch"
+)
+
+assert_word <- function(words, allowed, column, row_of = function(i) NULL) {
+  wrong <- which(!words %in% allowed)
+  if (length(wrong)) {
+    abort_input(
+      paste0("unknown ", column, " '", words[wrong[1]], "'"), row_of(wrong[1]),
+      did_you_mean(words[wrong[1]], allowed)
+    )
+  }
+}
+
+#' Rows whose value is weighed
+#' @noRd
+ran_well <- function(x) x$role == "counted" & x$outcome %in% c("ok", "artefact")
+is_counted <- function(x) ran_well(x) & !is.na(x$value)
+
+#' The arms in their order: as planned, by number, or as they first appear
+#' @noRd
+arm_order <- function(arms, planned = NULL) {
+  arms <- unique(as.character(arms))
+  if (length(planned)) {
+    return(c(planned, setdiff(arms, planned)))
+  }
+  number <- suppressWarnings(as.numeric(arms))
+  if (anyNA(number)) arms else arms[order(number)]
+}

@@ -1,0 +1,118 @@
+# What a tester says afterwards about a pass: beside the record, never over it.
+
+#' Exclude a pass, take it back in, correct it, or note something
+#'
+#' Nothing captured is changed; each is an event with its time and reason, and
+#' [study_history()] shows it.
+#'
+#' @param x Study folder with a ledger.
+#' @param pass Pass id.
+#' @param ... Not used.
+#' @param part Which flip of a toggled pass, `NULL` for all of it.
+#' @param reason Why; needed to exclude or take back in.
+#' @param text What to note.
+#' @param metric,value A reading that was typed wrong (`segment/metric` for one of a segment),
+#'   and the right value.
+#' @param outcome What happened, where that was recorded wrong.
+#' @return The history, invisibly.
+#' @section Errors: `honestmargin_error_input` for an unknown pass,
+#'   `honestmargin_error_needed` without a reason.
+#' @name pass_events
+#' @examples
+#' folder <- tempfile("study-")
+#' dir.create(folder)
+#' writeLines(c(
+#'   "setting: {name: lid, baseline: open}", "arms: [{value: open}, {value: shut}]", "blocks: 2",
+#'   "workloads: [{id: lap}]", "metrics: [{id: score, worth: 2}]"
+#' ), file.path(folder, "study.yml"))
+#' one <- add_pass(folder, arm = "open", values = c(score = 812))
+#' exclude_pass(folder, one$pass, reason = "an update ran")
+#' study_history(folder)[, c("kind", "pass", "reason")]
+NULL
+
+#' @rdname pass_events
+#' @export
+exclude_pass <- function(x, pass, reason, ..., part = NULL) {
+  assert_no_dots(...)
+  record_event(x, "exclude", pass, part, reason)
+}
+
+#' @rdname pass_events
+#' @export
+include_pass <- function(x, pass, reason, ..., part = NULL) {
+  assert_no_dots(...)
+  record_event(x, "include", pass, part, reason)
+}
+
+#' @rdname pass_events
+#' @export
+note_pass <- function(x, text, pass = NULL) record_event(x, "note", pass, NULL, text)
+
+#' @rdname pass_events
+#' @export
+correct_reading <- function(x, pass, metric, value, reason, ..., part = NULL) {
+  assert_no_dots(...)
+  checkmate::assert_number(value, finite = TRUE)
+  record_event(x, "correct", pass, part, reason, detail = list(metric = metric, value = value))
+}
+
+#' @rdname pass_events
+#' @export
+correct_outcome <- function(x, pass, outcome, reason, ..., part = NULL) {
+  assert_no_dots(...)
+  assert_word(outcome, outcomes, "outcome")
+  record_event(x, "outcome", pass, part, reason, detail = list(outcome = outcome))
+}
+
+record_event <- function(x, kind, pass, part, reason, detail = NULL) {
+  folder <- folder_of(x)
+  if (!nzchar(trimws(empty_to(reason, "")))) {
+    abort_needed("no reason given", todo = "say why, with --reason: nothing is dropped silently")
+  }
+  with_store(folder, function(store) {
+    known <- store_history(store)$ended$pass
+    if (!is.null(pass) && !pass %in% known) {
+      abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))
+    }
+    if (kind == "outcome") detail$was <- store_history(store)$ended$outcome[match(pass, known)]
+    if (kind == "correct") detail <- placed_correction(store, folder, pass, part, detail)
+    store_event(store, kind, empty_to(pass, NA_character_), empty_to(part, NA_integer_), detail, reason)
+  })
+  invisible(study_history(folder))
+}
+
+# which of the pass's readings is meant
+placed_correction <- function(store, folder, pass, part, detail) {
+  has <- store_readings(store, pass)
+  has <- has[has$part %in% empty_to(part, NA_integer_), , drop = FALSE]
+  names <- typed_name(has$segment, has$metric)
+  at <- match(detail$metric, names)
+  if (is.na(at)) {
+    abort_input(paste0("pass ", pass, " has no '", detail$metric, "'"), folder, did_you_mean(detail$metric, names))
+  }
+  list(segment = has$segment[at], metric = has$metric[at], was = has$value[at], value = detail$value)
+}
+
+#' Add a fresh batch, sealed and weighed alone
+#'
+#' For a result that surprises: the same plan once more with a new order. Run it
+#' with [run_study()], read it with `read_study(folder, batch = 2)`.
+#' @param x Study folder with a ledger.
+#' @return The number of the new batch.
+#' @export
+#' @examples
+#' # honestmargin repeat STUDY, then honestmargin run STUDY
+repeat_study <- function(x) {
+  folder <- folder_of(x)
+  plan <- read_plan(folder)
+  with_store(folder, function(store) {
+    left <- store_open(store, 1)
+    if (nrow(left)) {
+      abort_needed(
+        paste0("pass ", left$pass, " is still to be run"),
+        todo = paste0("finish first: honestmargin run ", folder)
+      )
+    }
+    store_seal(store, plan, fresh = TRUE)
+  })
+}

@@ -1,0 +1,119 @@
+# Steps that only a person can do: a firmware menu, a swapped part, a game.
+
+#' Is there a step by hand before this pass that is not done yet?
+#'
+#' @return `NULL` to go on, or a code for what to do.
+#' @noRd
+step_by_hand <- function(run, pass) {
+  waiting <- if (run$plan$setting$restart == "machine") {
+    restart_step(run, pass)
+  } else if (!is.null(run$plan$setting$by_hand)) {
+    change_step(run, pass)
+  }
+  if (is.null(waiting) && is.null(workload_of(run$plan, pass$workload)$command) && is.null(run$ask)) {
+    waiting <- do.call(new_code, c("play_by_hand", pass_facts(pass, run$plan), folder = run$folder))
+  }
+  waiting
+}
+
+#' The step before a pass, as a code
+#' @noRd
+step_code <- function(plan, pass, restart = FALSE) {
+  facts <- pass_facts(pass, plan)
+  facts$how <- gsub(
+    "{arm}", pass$arm, empty_to(empty_to(arm_of(plan, pass$arm)$by_hand, plan$setting$by_hand), ""),
+    fixed = TRUE
+  )
+  do.call(new_code, c("step", facts, restart = restart))
+}
+
+change_step <- function(run, pass) {
+  last <- store_last(run$store)
+  same <- !is.null(last) && last$arm == pass$arm && identical(last$context, pass$context)
+  if (same || handed_over(run, pass)) {
+    return(NULL)
+  }
+  confirm_step(run, pass, step_code(run$plan, pass))
+}
+
+# The machine's own restart shows in its boot id; where the machine under test is
+# another one, the tester says so.
+restart_step <- function(run, pass) {
+  if (handed_over(run, pass)) {
+    return(NULL)
+  }
+  asked <- store_handover(run$store, pass)
+  asked <- asked$boot[asked$done == 0]
+  if (length(asked) && asked[length(asked)] != run$machine$boot) {
+    return(hand_over(run, pass, TRUE))
+  }
+  confirm_step(run, pass, step_code(run$plan, pass, restart = TRUE))
+}
+
+handed_over <- function(run, pass) any(store_handover(run$store, pass)$done == 1)
+
+hand_over <- function(run, pass, done) {
+  store_hand_over(run$store, pass, run$machine$boot, done)
+  NULL
+}
+
+confirm_step <- function(run, pass, step) {
+  words <- format(new_codes(list(list(step))))
+  if (!is.null(run$ask) && isTRUE(run$ask("step", list(words = words, pass = pass)))) {
+    return(hand_over(run, pass, TRUE))
+  }
+  hand_over(run, pass, FALSE)
+  step
+}
+
+#' A workload that a person starts and watches
+#' @noRd
+by_hand_pass <- function(run, pass, workload) {
+  started <- monotonic_s()
+  watch <- start_watch(run, pass, workload)
+  on.exit(stop_watch(watch))
+  outcome <- run$ask("play", list(
+    pass = pass, facts = pass_facts(pass, run$plan), how = workload$by_hand, workload = workload,
+    marks = mark_hint(run, workload)
+  ))
+  seconds <- monotonic_s() - started
+  if (outcome == "interrupted") {
+    return(list(interrupted = TRUE, seconds = seconds))
+  }
+  captured <- end_watch(watch, seconds)
+  good <- outcome %in% c("ok", "artefact")
+  typed <- if (good) ask_values(run, pass, workload)
+  if (good && !is.null(workload$frames)) {
+    frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
+    if (!is.null(frames)) captured$frames <- log_on_pass(frames, seconds)
+  }
+  kept <- keep_capture(run$store, run$plan, pass, captured, typed)
+  note <- run$ask("note", list(pass = pass))
+  list(status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played, kept = kept)
+}
+
+#' What can be marked meanwhile, where the workload takes any: for tellers
+#' @return `NULL`, or a list `folder`, `arms` (of a toggled one), `segments`.
+#' @noRd
+mark_hint <- function(run, workload) {
+  if (workload$beacon) {
+    list(
+      folder = run$folder, arms = if (!is.null(workload$toggle)) plan_arms(run$plan), segments = workload$segments
+    )
+  }
+}
+
+ask_values <- function(run, pass, workload) {
+  places <- score_places(run$plan, workload)
+  if (!nrow(places)) {
+    return(NULL)
+  }
+  rows <- typed_readings(run$plan, places, NA_real_)
+  rows$value <- vapply(seq_len(nrow(places)), function(i) {
+    run$ask("value", list(
+      metric = places$metric[i], segment = places$segment[i], unit = empty_na(rows$unit[i]),
+      earlier = store_values(run$store, pass$workload, places$segment[i], places$metric[i])
+    ))
+  }, 1)
+  rows
+}

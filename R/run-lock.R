@@ -1,0 +1,66 @@
+# One runner at a time: a lock held for the whole of a run, also between passes.
+
+#' @param code Function to run while the lock is held.
+#' @noRd
+with_run_lock <- function(folder, machine, code) {
+  path <- file.path(folder, "run.lock")
+  own <- list(
+    host = machine$host, boot = machine$boot, pid = Sys.getpid(), started = process_started(Sys.getpid()),
+    since = clock_now()
+  )
+  take_lock(path, own, folder)
+  on.exit(if (identical(read_lock(path)$pid, own$pid)) unlink(path))
+  code()
+}
+
+# A hard link is made or refused in one step, whoever else tries at that moment.
+take_lock <- function(path, own, folder) {
+  aside <- paste0(path, "-", Sys.getpid())
+  on.exit(unlink(aside))
+  write_whole(aside, function(to) writeLines(detail_json(own), to))
+  for (try in 1:3) {
+    if (suppressWarnings(file.link(aside, path))) {
+      return(invisible())
+    }
+    held <- read_lock(path)
+    if (is.null(held)) next
+    if (lock_holds(held, own)) abort_held(held, own, path, folder)
+    unlink(path)
+  }
+  abort_stuck(
+    "the lock of this study cannot be taken", path, "can the folder hold links? remove that file, if nobody runs it"
+  )
+}
+
+read_lock <- function(path) {
+  tryCatch(jsonlite::fromJSON(paste(readLines(path, warn = FALSE), collapse = "")),
+    error = function(e) NULL, warning = function(e) NULL
+  )
+}
+
+# On this machine and start of it a process can be looked for: a number that was given to
+# another one since, began at another time. Of another machine nothing is known.
+lock_holds <- function(held, own) {
+  if (!identical(held$host, own$host)) {
+    return(TRUE)
+  }
+  identical(held$boot, own$boot) && held$pid != own$pid && process_lives(held$pid) &&
+    identical(held$started, process_started(held$pid))
+}
+
+abort_held <- function(held, own, path, folder) {
+  here <- identical(held$host, own$host)
+  abort_stuck(
+    paste0(
+      "another process (", held$pid, if (!here) paste0(" on ", held$host), ") is running this study since ", held$since
+    ), folder,
+    if (here) "wait for it, or stop it first" else paste0("if it no longer runs there, take over by removing ", path)
+  )
+}
+
+# when a process began, in ticks since the start of the machine (proc(5), field 22)
+process_started <- function(pid) {
+  stat <- first_word(file.path("/proc", pid, "stat"))
+  fields <- strsplit(sub("^.*[)] ", "", stat), " ")[[1]]
+  if (length(fields) >= 20) fields[20] else "unknown"
+}

@@ -1,0 +1,117 @@
+# One pass, from putting the setting in place to its stored record.
+
+#' @param run A list: `store`, `folder`, `plan`, `machine`, `versions`, `tell`
+#'   (function of a kind and its facts), `ask` (function, or `NULL` without a person).
+#' @param pass One row of the schedule.
+#' @return The outcome.
+#' @noRd
+run_pass <- function(run, pass) {
+  workload <- workload_of(run$plan, pass$workload)
+  values <- pass_values(run, pass, workload)
+  store_begin(run$store, pass$pass, run$machine)
+  before <- take_snapshot(run, "before")
+  seen <- prepare_pass(run, pass, workload, values)
+  if (is.null(seen$refused) && is.null(seen$mismatch) && !isTRUE(seen$interrupted)) {
+    seen <- c(
+      seen,
+      if (is.null(workload$command)) by_hand_pass(run, pass, workload) else command_pass(run, pass, workload, values)
+    )
+  }
+  decided <- decide_outcome(seen)
+  outcome <- empty_to(seen$said, decided$outcome)
+  record <- c(
+    seen[c("seconds", "played", "effective", "note")],
+    seen$kept[c("readings", "traces", "piles", "parts", "limits")],
+    list(
+      pass = pass$pass, outcome = outcome, snapshots = rbind(before, take_snapshot(run, "after")),
+      findings = bind_findings(as_finding(decided$why), seen$gates, seen$found, seen$kept$findings)
+    )
+  )
+  record$note <- if (!is.na(empty_to(record$note, NA))) record$note
+  store_end(run$store, record)
+  run$tell("ended", c(list(pass = pass), record[c("outcome", "findings", "note", "readings")]))
+  outcome
+}
+
+pass_values <- function(run, pass, workload) {
+  folder <- normalizePath(run$folder)
+  list(
+    arm = pass$arm, workload = pass$workload, context = empty_na(pass$context), pass = pass$pass, folder = folder,
+    log = if (is.null(workload$frames)) {
+      file.path(folder, "scratch", paste0(pass$pass, ".csv"))
+    } else {
+      file.path(folder, workload$frames)
+    },
+    seconds = empty_to(workload$seconds, "")
+  )
+}
+
+take_snapshot <- function(run, at) {
+  seen <- machine_snapshot(run$plan$variables, run$versions)
+  data.frame(at = at, key = names(seen), value = unname(seen))
+}
+
+# in the environment of all that a pass starts, so that leftovers can be found
+pass_mark <- function(folder, pass) paste0(normalizePath(folder), "#", pass)
+
+# Setting, context, read-back, settle, gates; whatever refuses ends it here.
+prepare_pass <- function(run, pass, workload, values) {
+  for (part in list(run$plan$setting, run$plan$context)) {
+    if (is.null(part$command)) next
+    done <- ask_command(part$command, 120, run$folder, values)
+    if (done$interrupted) {
+      return(list(interrupted = TRUE))
+    }
+    if (!isTRUE(done$status == 0)) {
+      return(list(refused = new_code("not_set", said = utils::tail(c("no output", done$output), 1))))
+    }
+  }
+  how <- run$plan$setting$read_back
+  read <- if (!is.null(how)) ask_read_back(run, pass, how, values)
+  mismatch <- if (!is.null(read)) {
+    asked <- empty_to(arm_of(run$plan, pass$arm)$expect, pass$arm)
+    setting_mismatch(asked, read, how$factor, how$tolerance)
+  }
+  list(effective = read, mismatch = mismatch, gates = if (is.null(mismatch)) wait_for_gates(run, workload))
+}
+
+ask_read_back <- function(run, pass, how, values) {
+  if (isTRUE(how$typed)) {
+    return(if (is.null(run$ask)) NULL else run$ask("read_back", list(pass = pass, setting = run$plan$setting)))
+  }
+  lines <- ask_command(how$command, 60, run$folder, values)$output
+  if (is.null(how$pattern)) {
+    return(trimws(utils::tail(c("", lines), 1)))
+  }
+  empty_to(last_match(lines, how$pattern), "nothing")
+}
+
+#' @return What the record should say: gates that stayed shut, or gave no number.
+#' @noRd
+wait_for_gates <- function(run, workload) {
+  Sys.sleep(workload$settle)
+  do.call(bind_findings, lapply(run$plan$gates, function(gate) {
+    Sys.sleep(gate$pause)
+    if (!is.null(gate$command)) wait_for_gate(run, gate)
+  }))
+}
+
+# A gate that stays shut does not stop the study: the pass runs, and says so.
+wait_for_gate <- function(run, gate) {
+  name <- empty_to(gate$name, paste(gate$command, collapse = " "))
+  until <- monotonic_s() + gate$wait
+  repeat {
+    value <- number_by_pattern(ask_command(gate$command, 30, run$folder)$output, gate$pattern)
+    if (is.na(value)) {
+      return(new_finding("note", "gate_dumb", gate = name))
+    }
+    if (value < empty_to(gate$below, Inf)) {
+      return(NULL)
+    }
+    if (monotonic_s() > until) {
+      return(new_finding("note", "gate_shut", gate = name, at = value, wait = gate$wait, below = gate$below))
+    }
+    run$tell("gate", list(name = name, value = value, below = gate$below))
+    Sys.sleep(1)
+  }
+}

@@ -1,0 +1,147 @@
+# Running a study: always on from the first pass that is not done.
+
+#' Run a study
+#'
+#' Seals the plan before the first counted pass, then runs every pass that is not
+#' done yet: puts the setting in place, reads it back, settles, waits for gates,
+#' runs the workload, collects scores and frame logs, decides what happened and
+#' stores it. After an interruption, a crash or a reboot the same call goes on.
+#' A pass that nobody saw the end of is recorded as `lost` and run again.
+#'
+#' @section Questions: `ask(kind, facts)` returns the answer of a person. Kinds: `"step"` (do
+#'   `facts$words`, then `TRUE`, or `FALSE` to stop here), `"read_back"` (the text that the machine
+#'   shows for `facts$setting`), `"play"` (run the workload as `facts$how` says; an outcome),
+#'   `"value"` (one number: `facts$metric`, `facts$segment`, `facts$unit`, `facts$earlier` values),
+#'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`).
+#' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
+#'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,
+#'   `below`), `"lost"` (`pass`, `why`, `again`: whether it will be run again) and `"ended"`
+#'   (`pass`, `outcome`, `findings`, `note`, `readings`).
+#' @param x Study folder that holds `study.yml`; the ledger is made in it.
+#' @param ... Not used.
+#' @param ask `NULL` where no person is there; else a function of a kind of
+#'   question and its facts that returns the answer.
+#' @param tell Function of a kind of news and its facts; told what goes on.
+#' @param most Run at most this many passes.
+#' @return A list: `state` (`"done"`, `"paused"` after `most` passes, `"waiting"`
+#'   for a step by hand, `"interrupted"`, `"stopped"` where the warm-up gave nothing),
+#'   `message` (what to do next), `ran` (passes run by this call).
+#' @section Errors: `honestmargin_error_input` for a missing or wrong plan,
+#'   `honestmargin_error_stuck` when another process runs this study or the
+#'   folder cannot be written.
+#' @export
+#' @examples
+#' folder <- tempfile("study-")
+#' dir.create(folder)
+#' writeLines(c(
+#'   "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 9}]", "blocks: 2",
+#'   "workloads:", "  - id: squeeze", "    command: echo score {arm}0",
+#'   "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+#' ), file.path(folder, "study.yml"))
+#' run_study(folder)$state
+#' read_study(folder)$readings[, c("pass", "arm", "value")]
+run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, most = Inf) {
+  assert_no_dots(...)
+  folder <- folder_of(x)
+  plan <- read_plan(folder)
+  machine <- machine_identity()
+  with_store(folder, create = TRUE, code = function(store) {
+    with_run_lock(folder, machine, function() {
+      store_seal(store, plan)
+      run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
+      settle_unfinished(run)
+      run$versions <- ask_versions(plan, folder)
+      tell("begin", list(progress = store_progress(store), plan = plan))
+      run_on(run, most)
+    })
+  })
+}
+
+ask_versions <- function(plan, folder) {
+  vapply(plan$versions, function(command) {
+    paste(utils::head(ask_command(as.character(command), 30, folder)$output, 1), collapse = "")
+  }, "")
+}
+
+run_on <- function(run, most) {
+  ran <- 0
+  end <- function(state, code) list(state = state, message = format(new_codes(list(list(code)))), ran = ran)
+  repeat {
+    pass <- store_open(run$store, 1)
+    if (!nrow(pass)) {
+      return(end("done", new_code("run_done")))
+    }
+    if (ran >= most) {
+      return(end("paused", do.call(new_code, c("run_next", pass_facts(pass, run$plan)))))
+    }
+    waiting <- step_by_hand(run, pass)
+    if (!is.null(waiting)) {
+      return(end("waiting", waiting))
+    }
+    run$tell("pass", list(pass = pass, progress = store_progress(run$store)))
+    outcome <- tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
+    ran <- ran + 1
+    if (outcome == "lost" && pass$role == "warm_up") {
+      return(end("stopped", nothing_found_code(run, pass)))
+    }
+    if (outcome == "interrupted") {
+      again <- store_again(run$store, pass, "interrupted", most = 20)
+      return(end("interrupted", new_code("run_stopped", pass = pass$pass, again = again)))
+    }
+  }
+}
+
+# A pattern that finds nothing in the warm-up will find nothing in any pass.
+nothing_found_code <- function(run, pass) {
+  workload <- workload_of(run$plan, pass$workload)
+  patterns <- unlist(lapply(workload$scores, function(s) empty_to(s$pattern, s$json)))
+  new_code("nothing_to_read",
+    pass = pass$pass, patterns = patterns, log = file.path(run$folder, "logs", paste0(pass$pass, ".log"))
+  )
+}
+
+#' What tellers need to name a pass
+#' @noRd
+pass_facts <- function(pass, plan) {
+  list(
+    pass = pass$pass, setting = plan$setting$name, arm = pass$arm, unit = plan$setting$unit, workload = pass$workload,
+    context_name = empty_to(plan$context$name, ""), context = empty_na(pass$context), warm_up = pass$role == "warm_up"
+  )
+}
+
+# What was going on when the last run ended: another runner, or nobody any more.
+settle_unfinished <- function(run) {
+  open <- store_unfinished(run$store)
+  for (i in seq_len(nrow(open))) {
+    here <- open$host[i] == run$machine$host && open$boot[i] == run$machine$boot
+    if (here && open$pid[i] != Sys.getpid() && process_lives(open$pid[i])) {
+      abort_stuck(
+        paste0("another process (", open$pid[i], ") is running this study"), run$folder,
+        "wait for it, or stop it first"
+      )
+    }
+    if (here) end_leftovers(pass_mark(run$folder, open$pass[i]))
+    close_lost(run, open[i, ])
+  }
+}
+
+# A pass that takes a machine down each time must not be tried without end.
+close_lost <- function(run, pass) {
+  log <- file.path(run$folder, "logs", paste0(pass$pass, ".log"))
+  seconds <- if (file.exists(log)) max(0, as.numeric(file.mtime(log)) - stamp_seconds(pass$started)) else NA_real_
+  why <- new_code(if (pass$boot != run$machine$boot) "machine_restarted" else "runner_ended")
+  store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = "lost", findings = as_finding(why)))
+  again <- store_again(run$store, pass, "lost", most = 2)
+  run$tell("lost", list(pass = pass$pass, why = why, again = again))
+}
+
+close_interrupted <- function(run, pass) {
+  store_end(run$store, list(pass = pass$pass, outcome = "interrupted", findings = as_finding(new_code("stopped"))))
+  "interrupted"
+}
+
+#' What the record says of a pass: a code as a finding
+#' @noRd
+as_finding <- function(code, severity = "note") {
+  if (!is.null(code)) do.call(new_finding, c(list(severity, code$code), code$values))
+}

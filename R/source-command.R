@@ -1,0 +1,88 @@
+# Running a program of the tester's: its output to a log, its end observed, and
+# nothing that it started left behind.
+
+#' Run a command and watch it
+#'
+#' @param command From `fill_command()`.
+#' @param log File that takes its output.
+#' @param limit Seconds until it is ended.
+#' @param env Named character.
+#' @param tick Function called about five times a second, with the seconds so far.
+#' @return A list: `status` (exit status, `NA` when a signal ended it), `signal`,
+#'   `timed_out`, `interrupted`, `seconds`, `output` (lines).
+#' @noRd
+run_watched <- function(command, log, limit = Inf, env = character(), tick = NULL, wd = NULL) {
+  # not the clock of the day, which may be set meanwhile
+  started <- monotonic_s()
+  so_far <- function() monotonic_s() - started
+  env <- c(command$env, env)
+  command <- held_command(command)
+  process <- processx::process$new(command$program, command$args,
+    stdout = log, stderr = "2>&1", stdin = NULL,
+    env = if (length(env)) c("current", env), # "current" alone would be an empty environment
+    cleanup_tree = TRUE, supervise = FALSE, wd = wd
+  )
+  on.exit(process$kill_tree())
+  timed_out <- FALSE
+  interrupted <- tryCatch(
+    {
+      while (process$is_alive()) {
+        process$wait(timeout = 200)
+        if (!is.null(tick)) tick(so_far())
+        if (so_far() > limit && process$is_alive()) {
+          timed_out <- TRUE
+          process$kill_tree()
+        }
+      }
+      FALSE
+    },
+    interrupt = function(e) TRUE
+  )
+  seconds <- so_far()
+  if (interrupted) process$kill_tree()
+  process$wait(timeout = 2000)
+  status <- empty_to(process$get_exit_status(), NA_integer_)
+  list(
+    status = if (isTRUE(status >= 0)) status else NA_integer_,
+    signal = if (isTRUE(status < 0)) -status else NA_integer_,
+    timed_out = timed_out, interrupted = interrupted, seconds = seconds,
+    output = if (file.exists(log)) lines_of_output(log) else character()
+  )
+}
+
+# through the holder, where it is there: nothing outlives a pass, nor a runner that was killed
+held_command <- function(command) {
+  holder <- helper_path("holder")
+  if (nzchar(holder)) list(program = holder, args = c(command$program, command$args)) else command
+}
+
+#' A short command that only answers (a read-back, a gate, a version)
+#' @noRd
+ask_command <- function(command, limit = 30, wd = NULL, values = list()) {
+  log <- tempfile()
+  on.exit(unlink(log))
+  run_watched(fill_command(command, values), log, limit, wd = wd)
+}
+
+#' End what a pass that nobody saw the end of has left running
+#'
+#' Every program is started with the pass's mark in its environment.
+#' @param mark Value of HONESTMARGIN_MARK. @return How many were ended.
+#' @noRd
+end_leftovers <- function(mark) {
+  pids <- suppressWarnings(as.integer(list.files("/proc", pattern = "^[0-9]+$")))
+  wanted <- charToRaw(paste0("HONESTMARGIN_MARK=", mark))
+  hit <- Filter(function(pid) {
+    place <- file.path("/proc", pid, "environ")
+    env <- suppressWarnings(tryCatch(readBin(place, "raw", 200000), error = function(e) raw()))
+    length(grepRaw(wanted, env, fixed = TRUE)) > 0 && pid != Sys.getpid()
+  }, pids)
+  for (pid in hit) tools::pskill(pid, tools::SIGKILL)
+  length(hit)
+}
+
+# a dead process that nobody has collected yet still has a number
+process_lives <- function(pid) {
+  state <- sub("^.*[)] ([A-Z]).*$", "\\1", first_word(file.path("/proc", pid, "stat")))
+  isTRUE(tools::pskill(pid, 0)) && !state %in% c("Z", "X")
+}

@@ -1,0 +1,122 @@
+# What a store must be able to do. A study lies in a ledger (SQLite) or in a plain
+# folder of text files; another database would be one more file of methods.
+
+#' Open the store of a study
+#'
+#' @param path Study folder. @param create Make a ledger where there is none.
+#' @param write `FALSE` to read only.
+#' @return A store; close it with `close_store()`.
+#' @noRd
+open_store <- function(path, create = FALSE, write = TRUE) {
+  if (has_ledger(path) || create) open_sqlite(path, create, write) else open_folder(path, write)
+}
+
+with_store <- function(path, code, create = FALSE, write = TRUE) {
+  store <- open_store(path, create, write)
+  on.exit(close_store(store))
+  code(store)
+}
+
+close_store <- function(store) UseMethod("close_store")
+#' @export
+close_store.default <- function(store) invisible()
+
+#' The plan as it was sealed
+#' @noRd
+store_plan <- function(store, batch = NULL) UseMethod("store_plan")
+
+#' Passes that have ended, in the order in which they ran
+#' @return Data frame with `pass_columns`. A row with a `part` says only what was said of that
+#'   part of a pass (`role`, `reason`, `outcome`).
+#' @noRd
+store_passes <- function(store, batch = NULL) UseMethod("store_passes")
+
+#' What the captures of passes gave: the readings that `summarise_capture()` makes
+#' @param metrics Metrics of the tester's own.
+#' @return A list: `readings`, `piles`, `parts`, `limits` (data frames with `pass`), `findings`.
+#' @noRd
+store_summaries <- function(store, plan, passes, metrics = list()) UseMethod("store_summaries")
+
+#' Readings that were typed or scored, and those that were corrected
+#' @return Data frame `pass`, `part`, `segment`, `metric`, `value`, `unit`, `better`, maybe `scale`.
+#' @noRd
+store_typed <- function(store, plan, passes) UseMethod("store_typed")
+
+#' Which passes have which kinds of trace
+#' @return Data frame `pass`, `kind` (`frames`, `sensors`, `marks`).
+#' @noRd
+store_traces <- function(store) UseMethod("store_traces")
+
+#' What was captured of one pass
+#' @param pass One row of passes. @param kinds Which traces of it.
+#' @noRd
+store_capture <- function(store, pass, kinds = c("frames", "sensors", "marks")) UseMethod("store_capture")
+
+#' What the record says beside the passes
+#' @return A list: `sealed` (`NULL`, or a list `at`, `hash`, `batch`, and `changed` and `now`, when and into which plan
+#'   it was changed), `findings`,
+#'   `snapshots` (data frame), `begun` (data frame).
+#' @noRd
+store_record <- function(store, batch = NULL) UseMethod("store_record")
+
+# What changes a store. A plain folder has no methods for these.
+
+#' Store the plan as it stands, and seal its first batch where nothing is sealed yet
+#' @noRd
+store_seal <- function(store, plan, fresh = FALSE) UseMethod("store_seal")
+#' Passes that have not begun, in the order in which they will run
+#' @noRd
+store_open <- function(store, most = -1) UseMethod("store_open")
+#' How many passes are planned and done, and how long those took
+#' @noRd
+store_progress <- function(store) UseMethod("store_progress")
+store_begin <- function(store, pass, machine) UseMethod("store_begin")
+#' Store a finished pass, all of it or nothing
+#' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `note`, `played` (when the workload
+#'   began), `readings`, `traces`, `piles`, `parts`, `limits`, `findings`, `snapshots`, `taken` (the file it came
+#'   in); data frames or `NULL`.
+#' @noRd
+store_end <- function(store, record) UseMethod("store_end")
+#' A pass that takes the place of one that gave nothing, unless there were `most` of them
+#' @noRd
+store_again <- function(store, pass, reason, most) UseMethod("store_again")
+#' Passes that began and did not end
+#' @noRd
+store_unfinished <- function(store) UseMethod("store_unfinished")
+#' The pass that began last
+#' @noRd
+store_last <- function(store) UseMethod("store_last")
+#' A pass beyond the plan
+#' @noRd
+store_extra <- function(store, place) UseMethod("store_extra")
+store_event <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL, reason = NA_character_) {
+  UseMethod("store_event")
+}
+#' Steps by hand between passes: was the last one asked for done, and at which start of the machine?
+#' @noRd
+store_handover <- function(store, pass) UseMethod("store_handover")
+store_hand_over <- function(store, pass, boot, done) UseMethod("store_hand_over")
+#' Write traces; rows of the table of traces
+#' @noRd
+store_put_capture <- function(store, capture) UseMethod("store_put_capture")
+#' Add what a sensor log gave to passes that have ended
+#' @noRd
+store_add_sensors <- function(store, kept, taken) UseMethod("store_add_sensors")
+#' Files that came in from elsewhere, known by their content
+#' @noRd
+store_taken <- function(store) UseMethod("store_taken")
+#' Note a file that came in from elsewhere
+#' @noRd
+store_note_taken <- function(store, taken) UseMethod("store_note_taken")
+#' Everything that was said or done, in the order of time
+#' @noRd
+store_history <- function(store) UseMethod("store_history")
+#' Passes that have ended, in the order of time, with when they `started`, `played` and `ended`
+#' @noRd
+store_ended <- function(store) UseMethod("store_ended")
+#' All readings of one pass
+#' @noRd
+store_readings <- function(store, pass) UseMethod("store_readings")
+#' Values of a metric that are there already
+#' @noRd
+store_values <- function(store, workload, segment, metric) UseMethod("store_values")

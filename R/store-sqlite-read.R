@@ -1,0 +1,206 @@
+# What a ledger says, with its events applied.
+
+#' @export
+store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
+  sealed <- DBI::dbGetQuery(
+    store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = ?",
+    list(chosen_batch(store, batch))
+  )
+  parse_plan(sealed$text, file.path(store$folder, "study.yml"))
+}
+
+abort_nothing_run <- function(store) {
+  abort_input("nothing has run here yet", store$folder, paste("start with: honestmargin run", store$folder))
+}
+
+chosen_batch <- function(store, batch) {
+  there <- DBI::dbGetQuery(store$con, "SELECT batch FROM seal ORDER BY batch")$batch
+  if (!length(there)) abort_nothing_run(store)
+  batch <- empty_to(batch, 1)
+  if (!batch %in% there) {
+    abort_input(paste0("no batch ", batch), store$folder, paste("there are:", some_of(there)))
+  }
+  batch
+}
+
+#' @export
+store_passes.honestmargin_sqlite <- function(store, batch = NULL) {
+  rows <- DBI::dbGetQuery(store$con, paste(
+    "SELECT pass.*, begun.started, begun.boot, begun.host, ended.seconds, ended.outcome, ended.effective, ended.note",
+    "FROM begun JOIN ended USING (pass) JOIN pass USING (pass) WHERE pass.batch = ? ORDER BY begun.rowid"
+  ), list(chosen_batch(store, batch)))
+  by_start <- nrow(rows) && store_plan(store, batch)$setting$restart == "machine"
+  boot <- paste(if (by_start) rows$start, rows$boot, rows$host)
+  several <- length(unique(boot)) > 1
+  rows$boot <- if (several) paste0("b", match(boot, unique(boot))) else rep(NA_character_, nrow(rows))
+  rows$order <- as.numeric(seq_len(nrow(rows)))
+  rows$part <- rep(NA_integer_, nrow(rows))
+  rows$reason <- rep(NA_character_, nrow(rows))
+  apply_events(rows[pass_columns], ledger_table(store$con, "event"))
+}
+
+# The last word on a pass counts. What was said of a part becomes a row of its own.
+apply_events <- function(passes, events) {
+  events <- events[events$kind %in% c("exclude", "include", "outcome") & events$pass %in% passes$pass, , drop = FALSE]
+  for (i in seq_len(nrow(events))) {
+    at <- which(passes$pass == events$pass[i] & passes$part %in% events$part[i])
+    if (!length(at)) {
+      new <- passes[match(events$pass[i], passes$pass), , drop = FALSE]
+      new$part <- events$part[i]
+      passes <- rbind(passes, new)
+      at <- nrow(passes)
+    }
+    switch(events$kind[i],
+      exclude = passes[at, c("role", "reason")] <- list("excluded", events$reason[i]),
+      include = passes[at, c("role", "reason")] <- list("counted", NA_character_),
+      outcome = passes$outcome[at] <- jsonlite::fromJSON(events$detail[i])$outcome
+    )
+  }
+  passes
+}
+
+#' @export
+store_summaries.honestmargin_sqlite <- function(store, plan, passes, metrics = list()) {
+  of_batch <- function(table) table[table$pass %in% passes$pass, , drop = FALSE]
+  readings <- DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE origin = 'captured' ORDER BY rowid")
+  piles <- of_batch(ledger_table(store$con, "pile"))
+  parts <- of_batch(ledger_table(store$con, "part"))
+  found <- of_batch(ledger_table(store$con, "finding"))
+  list(
+    readings = rbind(
+      own_readings(store, plan, passes, metrics),
+      from_key_columns(of_batch(readings)[c("pass", "part", "segment", "metric", "value", "unit", "better")])
+    ),
+    piles = if (nrow(piles)) from_key_columns(piles), parts = parts[order(match(parts$pass, passes$pass)), ],
+    limits = stored_limits(of_batch(ledger_table(store$con, "limiting"))), findings = stored_findings(found)
+  )
+}
+
+stored_limits <- function(rows) {
+  if (nrow(rows)) {
+    rows$evidence <- lapply(rows$evidence, function(text) jsonlite::fromJSON(text, simplifyDataFrame = FALSE))
+    from_key_columns(rows)
+  }
+}
+
+# the tester's own metrics of frame times were not known when the pass ran
+own_readings <- function(store, plan, passes, metrics) {
+  own <- Filter(function(m) is.function(m$compute), metrics)
+  traces <- store_traces(store)
+  framed <- if (length(own)) which(passes$pass %in% traces$pass[traces$kind == "frames"] & is.na(passes$part))
+  stack_rows(lapply(framed, function(i) {
+    capture <- store_capture(store, passes[i, ], c("frames", "marks"))
+    rows <- summarise_capture(capture, plan, own)$readings
+    if (!is.null(rows)) cbind(pass = passes$pass[i], rows[rows$metric %in% names(by_id(own)), ])
+  }))
+}
+
+stored_findings <- function(found) {
+  do.call(bind_findings, lapply(seq_len(nrow(found)), function(i) {
+    values <- if (!is.na(found$detail[i])) jsonlite::fromJSON(found$detail[i])
+    do.call(new_finding, c(list(found$severity[i], found$code[i]), values, list(pass = found$pass[i])))
+  }))
+}
+
+#' @export
+store_typed.honestmargin_sqlite <- function(store, plan, passes) {
+  typed <- ledger_table(store$con, "reading")
+  typed <- from_key_columns(typed[typed$pass %in% passes$pass, , drop = FALSE])
+  corrected <- rep(FALSE, nrow(typed))
+  events <- DBI::dbGetQuery(store$con, "SELECT * FROM event WHERE kind = 'correct' ORDER BY id")
+  for (i in which(events$pass %in% passes$pass)) {
+    said <- jsonlite::fromJSON(events$detail[i])
+    at <- typed$pass == events$pass[i] & typed$part %in% events$part[i] & typed$metric == said$metric &
+      typed$segment %in% empty_to(said$segment, NA_character_)
+    typed$value[at] <- said$value
+    corrected <- corrected | at
+  }
+  typed[typed$origin == "typed" | corrected, c("pass", "part", "segment", "metric", "value", "unit", "better")]
+}
+
+#' @export
+store_traces.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT DISTINCT pass, kind FROM trace WHERE kind IN ('frames', 'sensors', 'marks') ORDER BY rowid"
+  ))
+}
+
+#' @export
+store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "sensors", "marks")) {
+  files <- DBI::dbGetQuery(
+    store$con, "SELECT kind, file, hash FROM trace WHERE pass = ? ORDER BY rowid", list(pass$pass)
+  )
+  files <- files[files$kind %in% kinds, , drop = FALSE]
+  # what is not as it was stored is no trace
+  whole <- vapply(seq_len(nrow(files)), function(i) trace_is_whole(store$folder, files$file[i], files$hash[i]), NA)
+  # those that are gone are found by the record
+  changed <- files$file[!whole & file.exists(file.path(store$folder, files$file))]
+  damaged <- lapply(changed, function(file) new_finding("warning", "trace_damaged", file = file, pass = pass$pass))
+  read <- function(kind) {
+    there <- files$file[files$kind == kind & whole]
+    if (length(there)) stack_rows(lapply(file.path(store$folder, there), read_trace))
+  }
+  new_capture(pass, read("frames"), read("marks"), read("sensors"), findings = do.call(bind_findings, damaged))
+}
+
+#' @export
+store_open.honestmargin_sqlite <- function(store, most = -1) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position LIMIT", most
+  ))
+}
+
+#' @export
+store_progress.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT (SELECT count(*) FROM pass) AS planned, count(*) AS done, total(seconds) AS seconds FROM ended"
+  ))
+}
+
+#' @export
+store_unfinished.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT pass.*, begun.started, begun.pid, begun.boot, begun.host FROM begun JOIN pass USING (pass)",
+    "WHERE pass NOT IN (SELECT pass FROM ended)"
+  ))
+}
+
+#' @export
+store_last.honestmargin_sqlite <- function(store) {
+  rows <- DBI::dbGetQuery(
+    store$con, "SELECT pass.* FROM pass JOIN begun USING (pass) ORDER BY begun.rowid DESC LIMIT 1"
+  )
+  if (nrow(rows)) rows
+}
+
+#' @export
+store_handover.honestmargin_sqlite <- function(store, pass) {
+  DBI::dbGetQuery(
+    store$con, "SELECT boot, done FROM handover WHERE batch = ? AND start = ? ORDER BY id", list(pass$batch, pass$start)
+  )
+}
+
+#' @export
+store_taken.honestmargin_sqlite <- function(store) ledger_table(store$con, "taken")
+
+#' @export
+store_values.honestmargin_sqlite <- function(store, workload, segment, metric) {
+  DBI::dbGetQuery(
+    store$con,
+    "SELECT value FROM reading JOIN pass USING (pass) WHERE workload = ? AND segment = ? AND metric = ?",
+    list(workload, empty_na(segment), metric)
+  )$value
+}
+
+#' @export
+store_readings.honestmargin_sqlite <- function(store, pass) {
+  from_key_columns(DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE pass = ? ORDER BY rowid", list(pass)))
+}
+
+#' @export
+store_ended.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT pass.*, begun.started, ended.ended, ended.seconds, ended.played",
+    "FROM ended JOIN begun USING (pass) JOIN pass USING (pass) ORDER BY begun.started"
+  ))
+}

@@ -1,0 +1,106 @@
+# What a ledger says beside the passes: the seal, what was changed after it, notes, corrections.
+
+# The plan that lies in the folder now, or the last that was stored; NULL where it is the sealed one.
+plan_now <- function(store, sealed) {
+  now <- tryCatch(read_plan(store$folder), honestmargin_error = function(e) NULL)
+  if (is.null(now)) {
+    newest <- DBI::dbGetQuery(store$con, "SELECT text FROM plan ORDER BY version DESC LIMIT 1")$text
+    now <- tryCatch(parse_plan(newest, store$folder), honestmargin_error = function(e) NULL)
+  }
+  if (!is.null(now) && !identical(attr(now, "text"), attr(sealed, "text"))) now
+}
+
+#' @export
+store_record.honestmargin_sqlite <- function(store, batch = NULL) {
+  batch <- chosen_batch(store, batch)
+  seal <- DBI::dbGetQuery(store$con, "SELECT * FROM seal WHERE batch = ?", list(batch))
+  later <- DBI::dbGetQuery(store$con, "SELECT stored FROM plan WHERE version > ? ORDER BY version", list(seal$plan))
+  plan <- store_plan(store, batch)
+  now <- plan_now(store, plan)
+  sealed <- list(
+    at = seal$sealed, hash = seal$hash, batch = batch, changed = later$stored, now = now,
+    changes = if (!is.null(now)) plan_changes(plan, now)
+  )
+  schedule <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = ?", list(batch))
+  ended <- ledger_table(store$con, "ended")
+  list(
+    sealed = sealed, begun = ledger_table(store$con, "begun"), snapshots = ledger_table(store$con, "snapshot"),
+    findings = bind_findings(
+      extra_findings(schedule[schedule$extra == 1 & schedule$pass %in% ended$pass, ]),
+      change_findings(sealed),
+      if (any(!schedule$pass %in% ended$pass)) {
+        new_finding("note", "unfinished", left = sum(!schedule$pass %in% ended$pass))
+      },
+      missing_traces(store, schedule$pass),
+      tester_notes(ended[ended$pass %in% schedule$pass, ]),
+      correction_findings(ledger_table(store$con, "event"), schedule$pass)
+    )
+  )
+}
+
+change_findings <- function(sealed) {
+  changes <- sealed$changes
+  if (!NROW(changes)) {
+    return(NULL)
+  }
+  told <- function(rows) if (nrow(rows)) paste0(rows$key, ": ", said_or_none(rows$from), " -> ", said_or_none(rows$to))
+  bind_findings(
+    new_finding("warning", "plan_changed", changes = told(changes), at = utils::head(sealed$changed, 1)),
+    if (any(grepl(scheduled_keys, changes$key))) {
+      new_finding("warning", "no_effect", changes = told(changes[grepl(scheduled_keys, changes$key), ]))
+    }
+  )
+}
+
+said_or_none <- function(text) ifelse(nzchar(text), text, "none")
+
+extra_findings <- function(extra) {
+  arms <- table(extra$arm)
+  if (nrow(extra)) {
+    new_finding("warning", "extra_passes",
+      arms = paste(names(arms), arms), arm = paste(names(arms), collapse = ", ")
+    )
+  }
+}
+
+missing_traces <- function(store, passes) {
+  traces <- ledger_table(store$con, "trace")
+  traces <- traces[traces$pass %in% passes, , drop = FALSE]
+  gone <- traces[!file.exists(file.path(store$folder, traces$file)), , drop = FALSE]
+  do.call(bind_findings, lapply(seq_len(nrow(gone)), function(i) {
+    new_finding("warning", "trace_missing", file = gone$file[i], pass = gone$pass[i])
+  }))
+}
+
+tester_notes <- function(ended) {
+  noted <- which(!is.na(ended$note) & ended$outcome %in% c("ok", "artefact"))
+  do.call(bind_findings, lapply(noted, function(i) {
+    new_finding("note", "noted", text = ended$note[i], pass = ended$pass[i])
+  }))
+}
+
+correction_findings <- function(events, passes) {
+  events <- events[events$kind %in% c("correct", "outcome") & events$pass %in% passes, , drop = FALSE]
+  do.call(bind_findings, lapply(seq_len(nrow(events)), function(i) {
+    said <- jsonlite::fromJSON(events$detail[i])
+    place <- list(pass = events$pass[i], part = events$part[i])
+    do.call(new_finding, c(if (events$kind[i] == "correct") {
+      list("note", "corrected",
+        metric_said = said$metric, was = said$was, value = said$value, reason = events$reason[i],
+        segment = empty_to(said$segment, NA_character_), metric = said$metric
+      )
+    } else {
+      list("note", "outcome_corrected", outcome = said$outcome, reason = events$reason[i])
+    }, place))
+  }))
+}
+
+#' @export
+store_history.honestmargin_sqlite <- function(store) {
+  list(
+    seals = ledger_table(store$con, "seal"), ended = DBI::dbGetQuery(
+      store$con, "SELECT ended.*, pass.workload, pass.arm FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
+    ),
+    found = stored_findings(ledger_table(store$con, "finding")), events = ledger_table(store$con, "event")
+  )
+}

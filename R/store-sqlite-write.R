@@ -1,0 +1,185 @@
+# What is written into a ledger, each act whole or not at all.
+
+#' @export
+store_event.honestmargin_sqlite <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL,
+                                            reason = NA_character_) {
+  append_rows(store$con, "event", data.frame(
+    at = clock_now(), kind = kind, pass = pass, part = part, reason = reason,
+    detail = if (is.null(detail)) NA_character_ else detail_json(detail)
+  ))
+}
+
+detail_json <- function(values) as.character(jsonlite::toJSON(values, auto_unbox = TRUE, digits = NA, na = "null"))
+
+#' @export
+store_seal.honestmargin_sqlite <- function(store, plan, fresh = FALSE) {
+  version <- put_plan(store, attr(plan, "text"))
+  sealed <- DBI::dbGetQuery(store$con, "SELECT max(batch) AS last FROM seal")$last
+  if (!is.na(sealed) && !fresh) {
+    return(invisible(sealed))
+  }
+  batch <- if (is.na(sealed)) 1L else sealed + 1L
+  passes <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM pass")$n
+  schedule <- plan_schedule(plan, batch, after = passes)
+  hash <- DBI::dbGetQuery(store$con, "SELECT hash FROM plan WHERE version = ?", list(version))$hash
+  in_transaction(store$con, {
+    append_rows(store$con, "seal", data.frame(batch = batch, plan = version, hash = hash, sealed = clock_now()))
+    append_rows(store$con, "pass", schedule)
+  })
+  batch
+}
+
+# a change after the seal becomes an event
+put_plan <- function(store, text) {
+  hash <- cli::hash_sha256(text)
+  known <- DBI::dbGetQuery(store$con, "SELECT version, hash FROM plan ORDER BY version DESC LIMIT 1")
+  if (nrow(known) && known$hash == hash) {
+    return(known$version)
+  }
+  version <- if (nrow(known)) known$version + 1L else 1L
+  in_transaction(store$con, {
+    append_rows(store$con, "plan", data.frame(version = version, stored = clock_now(), hash = hash, text = text))
+    if (version > 1) {
+      store_event(store, "plan changed",
+        detail = list(version = version), reason = "the plan was changed after the seal"
+      )
+    }
+  })
+  version
+}
+
+#' @export
+store_begin.honestmargin_sqlite <- function(store, pass, machine) {
+  append_rows(store$con, "begun", data.frame(
+    pass = pass, started = clock_now(), pid = Sys.getpid(), boot = machine$boot, host = machine$host
+  ))
+}
+
+#' @export
+store_end.honestmargin_sqlite <- function(store, record) {
+  of_pass <- function(rows) if (NROW(rows)) cbind(pass = record$pass, rows)
+  con <- store$con
+  # its traces are on the disk already, its own row comes last
+  in_transaction(con, {
+    append_rows(con, "reading", key_columns(of_pass(record$readings)))
+    append_rows(con, "trace", record$traces)
+    append_rows(con, "pile", key_columns(of_pass(record$piles)))
+    append_rows(con, "limiting", limiting_stored(of_pass(record$limits)))
+    append_rows(con, "finding", finding_rows(record$findings, record$pass))
+    append_rows(con, "snapshot", of_pass(record$snapshots))
+    append_rows(con, "taken", record$taken)
+    append_rows(con, "part", of_pass(record$parts))
+    append_rows(con, "ended", data.frame(
+      pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
+      effective = empty_to(record$effective, NA_character_), note = empty_to(record$note, NA_character_),
+      played = empty_to(record$played, NA_character_)
+    ))
+  })
+}
+
+limiting_stored <- function(rows) {
+  if (!is.null(rows)) {
+    rows$part <- ifelse(is.na(rows$part), 0L, rows$part)
+    rows$evidence <- vapply(rows$evidence, detail_json, "")
+  }
+  rows
+}
+
+finding_rows <- function(findings, pass) {
+  if (NROW(findings)) {
+    data.frame(
+      pass = pass, severity = findings$severity, code = findings$code,
+      detail = vapply(findings$values, function(v) if (length(v)) detail_json(v) else NA_character_, "")
+    )
+  }
+}
+
+#' @export
+store_again.honestmargin_sqlite <- function(store, pass, reason, most) {
+  root <- if (is.na(pass$instead_of)) pass$pass else pass$instead_of
+  tries <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM pass WHERE instead_of = ?", list(root))$n
+  if (tries >= most) {
+    return(FALSE)
+  }
+  new <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE pass = ?", list(root))
+  new[c("pass", "position", "attempt", "instead_of")] <- list(next_id(store), new$position + 0.001, tries + 2L, root)
+  in_transaction(store$con, {
+    append_rows(store$con, "pass", new)
+    store_event(store, "run again", new$pass, detail = list(instead_of = root), reason = reason)
+  })
+  TRUE
+}
+
+next_id <- function(store) {
+  n <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM pass")$n
+  known <- DBI::dbGetQuery(store$con, "SELECT pass FROM pass")$pass
+  id <- sprintf("p%03d", n + 1)
+  # ids of before version 4 may be in the way
+  while (id %in% known) id <- sprintf("p%03d", n <- n + 1)
+  id
+}
+
+#' @export
+store_extra.honestmargin_sqlite <- function(store, place) {
+  last <- DBI::dbGetQuery(store$con, "SELECT max(position) AS p FROM pass")$p
+  pass <- data.frame(
+    pass = next_id(store), batch = 1L, position = last + 1, block = as.character(place$block), start = NA_integer_,
+    context = place$context, arm = place$arm, workload = place$workload, role = place$role, attempt = 1L,
+    instead_of = NA_character_, extra = 1L
+  )
+  append_rows(store$con, "pass", pass)
+  store_event(store, "extra pass", pass$pass, detail = place, reason = "no scheduled pass of this kind was left")
+  pass
+}
+
+#' @export
+store_hand_over.honestmargin_sqlite <- function(store, pass, boot, done) {
+  append_rows(store$con, "handover", data.frame(
+    at = clock_now(), batch = pass$batch, start = pass$start, boot = boot, done = as.integer(done)
+  ))
+}
+
+#' @export
+store_put_capture.honestmargin_sqlite <- function(store, capture) {
+  id <- capture$pass$pass
+  put <- function(kind, table) if (NROW(table)) write_trace(store$folder, id, kind, table)
+  rbind(
+    put("frames", capture$frames),
+    # all windows of a program that had several: only one of them is read
+    put("windows", capture$windows), put("marks", capture$marks), put("sensors", capture$sensors)
+  )
+}
+
+#' @export
+store_add_sensors.honestmargin_sqlite <- function(store, kept, taken) {
+  traces <- lapply(kept, function(one) {
+    nth <- DBI::dbGetQuery(
+      store$con, "SELECT count(*) AS n FROM trace WHERE pass = ? AND kind = 'sensors'", list(one$pass)
+    )$n
+    write_trace(store$folder, one$pass, "sensors", one$sensors, nth)
+  })
+  has <- ledger_table(store$con, "reading")
+  held <- ledger_table(store$con, "limiting")
+  key <- function(rows) paste(rows$pass, rows$part, rows$segment, rows$metric, sep = "\r")
+  in_transaction(store$con, {
+    for (i in seq_along(kept)) {
+      append_rows(store$con, "trace", traces[[i]])
+      # what was read from frames and other sensors stands
+      rows <- if (NROW(kept[[i]]$readings)) key_columns(cbind(pass = kept[[i]]$pass, kept[[i]]$readings))
+      if (!is.null(rows)) append_rows(store$con, "reading", rows[!key(rows) %in% key(has), , drop = FALSE])
+      if (!kept[[i]]$pass %in% held$pass) {
+        append_rows(store$con, "limiting", limiting_stored(cbind(pass = kept[[i]]$pass, kept[[i]]$limits)))
+      }
+      store_event(store, "sensors added", kept[[i]]$pass, reason = paste(nrow(kept[[i]]$sensors), "samples"))
+    }
+    append_rows(store$con, "taken", taken)
+  })
+}
+
+# a file that came in from elsewhere, known again by its content
+taken_row <- function(path, pass, hash = cli::hash_file_sha256(path)) {
+  data.frame(hash = hash, file = basename(path), pass = pass, at = clock_now())
+}
+
+#' @export
+store_note_taken.honestmargin_sqlite <- function(store, taken) append_rows(store$con, "taken", taken)

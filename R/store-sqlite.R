@@ -1,0 +1,145 @@
+# Opening and closing a ledger; two processes may have one open at once.
+
+ledger_file <- function(folder) file.path(folder, "ledger.sqlite")
+has_ledger <- function(folder) is_begun(ledger_file(folder))
+
+#' Open the ledger of a study folder
+#' @noRd
+open_sqlite <- function(folder, create = FALSE, write = TRUE) {
+  path <- ledger_file(folder)
+  if (file.access(folder, 2) != 0 || (file.exists(path) && file.access(path, 2) != 0)) {
+    if (write) abort_stuck("this folder cannot be written", folder, "a ledger needs a folder of its own")
+    path <- copy_of_ledger(path)
+  }
+  if (!is_begun(path)) make_ledger(path)
+  con <- tryCatch(
+    DBI::dbConnect(RSQLite::SQLite(), path, synchronous = NULL),
+    error = function(e) abort_ledger(paste("the ledger cannot be opened:", conditionMessage(e)), path)
+  )
+  store <- structure(list(con = con, folder = folder), class = c("honestmargin_sqlite", "honestmargin_store"))
+  tryCatch(
+    {
+      prepare_connection(con)
+      migrate_ledger(con, path)
+    },
+    error = function(e) {
+      close_store(store)
+      if (inherits(e, "honestmargin_error")) stop(e)
+      abort_ledger(paste("the ledger cannot be read:", conditionMessage(e)), path)
+    }
+  )
+  store
+}
+
+# On read-only media, or in another user's folder, a copy is looked at: SQLite writes
+# beside a database even to read it, and one of before is brought up to date first.
+copy_of_ledger <- function(path) {
+  place <- tempfile("ledger-")
+  dir.create(place)
+  there <- Filter(file.exists, paste0(path, c("", "-wal")))
+  file.copy(there, file.path(place, basename(there)), copy.mode = FALSE)
+  file.path(place, basename(path))
+}
+
+prepare_connection <- function(con) {
+  for (setting in c("busy_timeout = 10000", "foreign_keys = ON", "synchronous = FULL")) {
+    DBI::dbExecute(con, paste("PRAGMA", setting))
+  }
+}
+
+# A ledger has a version from the moment it is there; what a kill or a full disk left
+# of one that was being made is none (bytes 60 to 63 of the file hold the version, which
+# see in "Database File Format" of SQLite's own documentation).
+is_begun <- function(path) {
+  if (!file.exists(path)) {
+    return(FALSE)
+  }
+  head <- readBin(path, "raw", 100)
+  known <- utils::head(charToRaw("SQLite format 3"), length(head))
+  # what is something else is opened, and refused with a word
+  strange <- any(head != 0) && !identical(head[seq_along(known)], known)
+  strange || any(head[61:64] > 0, na.rm = TRUE)
+}
+
+# Made aside, put on the disk, then given its name: there is a whole one or none.
+make_ledger <- function(path) {
+  aside <- paste0(path, ".new-", Sys.getpid())
+  on.exit(unlink(aside))
+  write_whole(aside, function(to) {
+    con <- DBI::dbConnect(RSQLite::SQLite(), to, synchronous = NULL)
+    in_transaction(con, create_ledger(con))
+    DBI::dbExecute(con, "PRAGMA journal_mode = WAL")
+    DBI::dbDisconnect(con)
+    sync_path(to)
+  })
+  if (file.exists(path) && !is_begun(path)) unlink(paste0(path, c("", "-wal", "-shm")))
+  # a link, unlike a renaming, does not take the place of one that another process has made meanwhile
+  made <- suppressWarnings(file.link(aside, path)) || file.exists(path) || file.rename(aside, path)
+  if (!made) abort_stuck("the ledger could not be put in place", path, "is the folder protected?")
+  sync_path(dirname(path))
+}
+
+abort_ledger <- function(what, path) abort_input(what, path, "is it a damaged copy?")
+
+#' @export
+close_store.honestmargin_sqlite <- function(store) {
+  if (DBI::dbIsValid(store$con)) DBI::dbDisconnect(store$con)
+  invisible()
+}
+
+ledger_table <- function(con, name) DBI::dbGetQuery(con, paste("SELECT * FROM", name, "ORDER BY rowid"))
+
+#' All of it or nothing
+#'
+#' SQLite takes a transaction back by itself when the disk is full, and then has
+#' none to roll back; DBI's own helper takes that for a second error.
+#' @noRd
+in_transaction <- function(con, code) {
+  DBI::dbBegin(con)
+  tryCatch(
+    {
+      value <- code
+      DBI::dbCommit(con)
+      invisible(value)
+    },
+    error = function(e) {
+      tryCatch(DBI::dbRollback(con), error = function(second) NULL)
+      abort_unwritten(e, con)
+    }
+  )
+}
+
+abort_unwritten <- function(e, con) {
+  if (inherits(e, "honestmargin_error")) stop(e)
+  abort_stuck(
+    paste("the ledger could not be written:", conditionMessage(e)), con@dbname,
+    "is the disk full or the folder protected? What was stored before is kept; make room and run again"
+  )
+}
+
+append_rows <- function(con, table, rows) {
+  if (NROW(rows)) {
+    # plain SQL: the general way of DBI asks the database about every column each time
+    sql <- paste0(
+      "INSERT INTO ", table, " (", paste(names(rows), collapse = ", "), ") VALUES (",
+      paste(rep("?", length(rows)), collapse = ", "), ")"
+    )
+    tryCatch(DBI::dbExecute(con, sql, unname(as.list(rows))), error = function(e) abort_unwritten(e, con))
+  }
+  invisible()
+}
+
+# absent parts and segments are 0 and empty there, since a key may hold no NULL
+key_columns <- function(rows) {
+  if (NROW(rows)) {
+    rows$part <- ifelse(is.na(empty_to(rows$part, NA)), 0L, rows$part)
+    rows$segment <- empty_na(empty_to(rows$segment, NA_character_))
+  }
+  rows
+}
+
+from_key_columns <- function(rows) {
+  rows$part <- replace(rows$part, rows$part == 0L, NA_integer_)
+  if (!is.null(rows$segment)) rows$segment <- replace(rows$segment, rows$segment == "", NA_character_)
+  rows
+}

@@ -1,0 +1,160 @@
+# From a store to a study.
+
+#' Read a study
+#'
+#' Reads a study folder: `study.yml` (the plan), `passes.csv` (one row per pass),
+#' and `frames/<pass>.csv.gz` or `readings.csv`. Frame logs are summarised pass
+#' by pass; a log that cannot be read becomes a finding and the others go on. A
+#' folder that [run_study()] has worked in is read from its ledger.
+#'
+#' @param x Path of the study folder.
+#' @param ... Not used.
+#' @param metrics List of further metrics, made with [new_metric()].
+#' @param layout Layout of the frame logs, see [read_frames()]; `NULL`: the plan's
+#'   `frames_layout`, else worked out from each log.
+#' @param batch For a folder with a ledger: which batch (see [repeat_study()]);
+#'   `NULL` for the first.
+#' @return An object of class `honestmargin_study`, a list: `plan` (list),
+#'   `passes` (data frame, one row per pass, or per flip of a toggled one), `readings` (data frame, see
+#'   [read_readings()]), `findings` (codes; see [findings()]), `ceilings` (data frame of arms
+#'   held at a limit, or `NULL`), `traces` (data frame `pass`, `kind`), `folder`, `sealed` and
+#'   `conditions` (for a ledger: when the plan was sealed and what was changed after; see
+#'   [study_conditions()]).
+#' @section Errors: `honestmargin_error_input` for a folder without a plan, a
+#'   plan with unknown keys or wrong types (with line), and for passes listed
+#'   twice or with unknown outcomes.
+#' @export
+#' @examples
+#' study <- read_study(demo_study())
+#' head(study$readings[, c("pass", "arm", "workload", "metric", "value")])
+read_study <- function(x, ..., metrics = list(), layout = NULL, batch = NULL) {
+  assert_no_dots(...)
+  checkmate::assert_string(x)
+  with_store(x, write = FALSE, code = function(store) {
+    if (!is.null(layout)) store$layout <- layout
+    load_study(store, metrics, batch)
+  })
+}
+
+load_study <- function(store, metrics, batch) {
+  plan <- store_plan(store, batch)
+  passes <- store_passes(store, batch)
+  captured <- store_summaries(store, plan, passes, metrics)
+  typed <- store_typed(store, plan, passes)
+  record <- store_record(store, batch)
+  passes <- passes_with_parts(passes, captured$parts, plan)
+  rows <- join_readings(passes, captured$readings, typed)
+  if (!NROW(rows)) abort_no_readings(store)
+  readings <- complete_readings(failed_too(passes, rows), c(plan_metrics(plan, known_metrics(metrics)), metrics),
+    source = store$folder
+  )
+  ceilings <- ceilings_of(passes, captured$piles)
+  traces <- empty_to(store_traces(store), data.frame(pass = character(), kind = character()))
+  found <- run_checks("study", list(
+    plan = plan, passes = passes, readings = readings, ceilings = ceilings,
+    sensors = seen_sensors(store, passes, traces)
+  ))
+  new_study(
+    plan, passes, readings,
+    bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
+    ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record)
+  )
+}
+
+abort_no_readings <- function(store) {
+  abort_input(
+    "no readings: neither frame logs nor scores", store$folder,
+    if (inherits(store, "honestmargin_folder")) {
+      "put frame logs into frames/, or scores into passes.csv"
+    } else {
+      paste("run it: honestmargin run", store$folder)
+    }
+  )
+}
+
+# A toggled pass stands for itself only until it is cut into its flips: each of
+# them is a pass, in a block of its own with the other flips of its round.
+passes_with_parts <- function(passes, parts, plan) {
+  said <- passes[!is.na(passes$part), , drop = FALSE]
+  whole <- passes[is.na(passes$part), , drop = FALSE]
+  if (!NROW(parts)) {
+    return(whole)
+  }
+  cut <- whole[match(parts$pass, whole$pass), , drop = FALSE]
+  cut[c("part", "arm", "seconds")] <- parts[c("part", "arm", "seconds")]
+  cut$block <- paste0(cut$block, ".", parts$round)
+  last <- match(paste(cut$pass, cut$part), paste(said$pass, said$part))
+  cut[!is.na(last), c("role", "reason", "outcome")] <- said[last[!is.na(last)], c("role", "reason", "outcome")]
+  out <- rbind(whole[!whole$pass %in% cut$pass, , drop = FALSE], cut)
+  out <- out[order(match(out$pass, whole$pass), out$part), , drop = FALSE]
+  # its flips come one after the other, so all that follows moves on
+  if (!anyNA(out$order)) out$order <- as.numeric(seq_len(nrow(out)))
+  rownames(out) <- NULL
+  out
+}
+
+# What was typed or corrected stands over what was worked out, and takes its place
+# among what else is known of its pass.
+join_readings <- function(passes, captured, typed) {
+  columns <- c("pass", "part", "workload", "segment", "metric", "value", "unit", "better", "scale")
+  rows <- lapply(Filter(NROW, list(captured, typed)), function(rows) {
+    rows <- with_columns(rows, columns)
+    # in a table of readings alone, one id may stand for passes of several workloads
+    blank <- is.na(rows$workload)
+    rows$workload[blank] <- passes$workload[match(rows$pass[blank], passes$pass)]
+    rows[columns]
+  })
+  if (!length(rows)) {
+    return(NULL)
+  }
+  rows <- do.call(rbind, rows)
+  key <- joint_code(rows$pass, rows$part, rows$workload, rows$segment, rows$metric)
+  rows <- take_rows(rows, which(!duplicated(key, fromLast = TRUE)))
+  at <- match(pass_key(rows), pass_key(passes))
+  rows <- take_rows(rows, order(at, na.last = NA))
+  at <- sort(at)
+  list2DF(c(rows, take_rows(passes[setdiff(of_pass, "workload")], at)))
+}
+
+pass_key <- function(rows) paste(rows$pass, rows$part, rows$workload, sep = "\r")
+
+#' Passes that gave no number keep a row in every metric of their workload
+#' @noRd
+failed_too <- function(passes, readings) {
+  silent <- passes[!pass_key(passes) %in% pass_key(readings)[!is.na(readings$value)], , drop = FALSE]
+  kinds <- readings[!duplicated(joint_code(readings$workload, readings$segment, readings$metric)), ]
+  rows <- merge(
+    silent[c("pass", "part", of_pass)], kinds[c("workload", "segment", "metric", "unit", "better")],
+    by = "workload"
+  )
+  key <- function(rows) paste(pass_key(rows), rows$segment, rows$metric, sep = "\r")
+  rows <- rows[!key(rows) %in% key(readings), , drop = FALSE]
+  stack_rows(list(readings, rows[order(match(rows$pass, silent$pass)), ]))
+}
+
+ceilings_of <- function(passes, piles) {
+  if (!NROW(piles)) {
+    return(NULL)
+  }
+  piles <- with_columns(piles, c("part", "segment"))
+  at <- match(paste(piles$pass, piles$part), paste(passes$pass, passes$part))
+  good <- !is.na(at) & ran_well(passes)[at]
+  rows <- cbind(passes[at[good], c("workload", "context", "arm", "pass")], piles[good, setdiff(names(piles), "pass")])
+  if (nrow(rows)) find_ceilings(rows)
+}
+
+# of the first pass that has any
+seen_sensors <- function(store, passes, traces) {
+  with <- passes$pass %in% traces$pass[traces$kind == "sensors"]
+  if (any(with)) setdiff(names(store_capture(store, passes[which(with)[1], ], "sensors")$sensors), "time_s")
+}
+
+conditions_of <- function(passes, record, all = FALSE) {
+  if (is.null(record$snapshots)) {
+    return(NULL)
+  }
+  begun <- record$begun[record$begun$pass %in% passes$pass, , drop = FALSE]
+  whole <- passes[match(begun$pass, passes$pass), c("pass", "arm")]
+  whole$order <- seq_len(nrow(whole))
+  find_differences(record$snapshots, whole, all)
+}

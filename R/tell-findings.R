@@ -1,0 +1,65 @@
+# Findings in words.
+
+#' Findings of a weighing or a study
+#'
+#' @param x What [weigh()], [read_study()], [read_readings()], [read_frames()] or [plan_study()]
+#'   returned.
+#' @return A data frame, gravest first: `severity` (`note`, `warning`, `blocking`), `check`,
+#'   `message`, `todo`, and where it was seen (`workload`, `segment`, `context`, `metric`,
+#'   `arm`, `pass`, `part`). The like of many passes is said once.
+#' @name findings
+#' @export
+#' @examples
+#' findings(weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a"))
+findings.default <- function(x) {
+  found <- findings_of(x)
+  words <- lapply(seq_len(nrow(found)), function(i) finding_words(found[i, ]))
+  out <- data.frame(
+    severity = found$severity, check = found$code, message = vapply(words, `[`, "", 1),
+    todo = vapply(words, `[`, "", 2),
+    plain_table(found)[setdiff(finding_columns, c("severity", "code", "values"))]
+  )
+  once_for_like(out[!found$code %in% told_elsewhere, , drop = FALSE])
+}
+
+# where a pass came from stands in the history, how it ended among the outcomes
+told_elsewhere <- c(
+  "taken_from", "stopped", "time_limit", "signal", "exit_status", "nothing_found", "short_log", "not_set", "mismatch",
+  "machine_restarted", "runner_ended", "last_said"
+)
+
+finding_words <- function(one) {
+  place <- as.list(plain_table(one)[c("metric", "workload", "segment", "arm", "pass")])
+  words <- words_of(one$code, c(one$values[[1]], place[setdiff(names(place), names(one$values[[1]]))]))
+  if (!is.na(one$pass) && !one$code %in% c("unreadable", "alone")) words[1] <- paste0("pass ", one$pass, ": ", words[1])
+  words
+}
+
+# They differ in the pass and its numbers only.
+once_for_like <- function(found) {
+  like <- gsub("[0-9]+([.][0-9]+)?", "#", sub("^pass [^:]*: ", "", found$message))
+  like <- ifelse(is.na(found$pass) | found$check %in% c("corrected", "outcome_corrected", "unreadable", "alone"),
+    paste(seq_len(nrow(found)), found$message), paste(found$check, like, sep = "\r")
+  )
+  first <- !duplicated(like)
+  more <- as.integer(table(like)[like[first]]) - 1L
+  out <- found[first, , drop = FALSE]
+  several <- more > 0
+  out$message[several] <- paste0(
+    out$message[several], " (and the like in ", vapply(
+      more[several], count_of, "",
+      one = "more pass", many = "more passes"
+    ), ")"
+  )
+  rownames(out) <- NULL
+  out
+}
+
+#' Words for the passes that a check spoke of in the record of one
+#' @noRd
+record_words <- function(findings) {
+  if (!NROW(findings)) {
+    return(character())
+  }
+  vapply(seq_len(nrow(findings)), function(i) words_of(findings$code[i], findings$values[[i]])[1], "")
+}

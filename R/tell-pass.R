@@ -1,0 +1,47 @@
+# A pass, a step by hand and a place in words.
+
+#' @param v Values from `pass_facts()`.
+#' @noRd
+pass_words <- function(v) {
+  paste0(
+    "pass ", v$pass, ": ", v$setting, " ", with_unit(v$arm, v$unit), ", ", v$workload,
+    if (nzchar(v$context)) paste0(", ", v$context_name, " ", v$context), if (v$warm_up) " (warm-up)"
+  )
+}
+
+step_words <- function(v) {
+  paste0(
+    "set ", v$setting, " to ", with_unit(v$arm, v$unit), if (nzchar(v$how)) paste0(" (", v$how, ")"),
+    if (nzchar(v$context)) paste0("; ", v$context_name, " to ", v$context),
+    if (v$restart) ", restart the machine"
+  )
+}
+
+with_unit <- function(text, unit) if (nzchar(unit)) paste(text, unit) else as.character(text)
+
+#' How to set marks while a pass runs
+#' @param hint From `mark_hint()`, or `NULL`.
+#' @noRd
+mark_words_for <- function(hint) {
+  if (is.null(hint)) {
+    return(NULL)
+  }
+  what <- if (length(hint$arms)) {
+    paste0("arm VALUE (", some_of(hint$arms), ") at each flip")
+  } else if (length(hint$segments)) {
+    paste0("segment NAME (", some_of(hint$segments), ") where one begins")
+  } else {
+    "segment NAME where one begins"
+  }
+  paste0(
+    "Meanwhile, from another shell or a hot key: honestmargin mark ", hint$folder, " ", what,
+    "; pause and resume around menus."
+  )
+}
+
+#' Where a comparison was made: workload, segment, context
+#' @noRd
+place_names <- function(rows) {
+  add <- function(text, more) if (is.null(more)) text else ifelse(is.na(more), text, paste0(text, ", ", more))
+  add(add(rows$workload, rows$segment), rows$context)
+}

@@ -1,0 +1,156 @@
+# Verdicts in words, the same on every face.
+
+#' Names and units that go with a table: the question, the setting, its metrics
+#' @noRd
+labels_of <- function(x) empty_to(attr(x, "labels"), plan_labels(NULL))
+
+metric_labels <- function(ids, told) {
+  label <- told$metrics[ids]
+  unname(ifelse(is.na(label), ids, label))
+}
+
+# by its own name where the plan gives one, else by its value and unit
+arm_names <- function(arms, told) {
+  label <- unname(told$arms[as.character(arms)])
+  if (is.null(label)) with_unit(arms, told$unit) else ifelse(is.na(label), with_unit(arms, told$unit), label)
+}
+
+plain_answers <- c(
+  `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
+  negligible = "no difference worth having", gain = "differs, a gain", loss = "differs, a loss",
+  unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known"
+)
+
+#' Verdicts as sentences
+#'
+#' @param x What [weigh()] returned, or a study.
+#' @param ... Not used.
+#' @param by `"workload"` for one sentence per workload (and context) on its
+#'   primary comparisons, `"verdict"` for one per row.
+#' @return A character vector, named by workload (`by = "workload"`), or one
+#'   element per row. Exploratory rows are marked as such.
+#' @export
+#' @examples
+#' sentences(weigh(read_study(demo_study())))
+sentences <- function(x, ..., by = "workload") {
+  assert_no_dots(...)
+  checkmate::assert_choice(by, c("workload", "verdict"))
+  verdicts <- weighed(x)
+  told <- labels_of(verdicts)
+  if (by == "verdict") {
+    return(vapply(seq_len(nrow(verdicts)), function(i) row_sentence(verdicts[i, ], told), ""))
+  }
+  primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
+  place <- place_names(primary)
+  parts <- split(primary, factor(place, unique(place)))
+  unlist(lapply(names(parts), function(name) {
+    stats::setNames(workload_sentence(parts[[name]], name, told), name)
+  }))
+}
+
+half_width <- function(rows) (rows$upper - rows$lower) / 2
+shown_change <- function(rows) show_change(rows$change, rows$scale, rows$unit, half_width(rows))
+
+#' "-4.9 to -1.8 %", empty where there is none
+#' @noRd
+shown_interval <- function(rows) {
+  width <- half_width(rows)
+  text <- paste(
+    show_change(rows$lower, "absolute", "", width), "to", show_change(rows$upper, rows$scale, rows$unit, width)
+  )
+  ifelse(is.na(rows$lower), "", text)
+}
+
+#' What the confidence is about
+#' @noRd
+family_words <- function(verdicts) {
+  sure <- paste0(format(100 * verdicts$confidence[1]), " %")
+  family <- max(verdicts$family_size)
+  if (family == 1) {
+    return(paste0("The interval holds at ", sure, "."))
+  }
+  paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, ".")
+}
+
+list_words <- function(words) {
+  n <- length(words)
+  if (n < 2) words else paste(paste(words[-n], collapse = ", "), "and", words[n])
+}
+
+arm_list <- function(arms, told) {
+  if (any(arms %in% names(told$arms))) list_words(arm_names(arms, told)) else with_unit(list_words(arms), told$unit)
+}
+
+row_sentence <- function(row, told) {
+  about <- paste0(
+    place_names(row), ", ", metric_labels(row$metric, told), ", ", arm_names(row$arm, told), " against ",
+    arm_names(row$baseline, told), ": "
+  )
+  measured <- if (!is.na(row$lower) && row$verdict != "blocked") {
+    paste0(shown_change(row), " (", shown_interval(row), ")")
+  }
+  more <- if (row$verdict == "unclear") more_words(row$more_passes, row$unit_of_replication)
+  paste0(
+    about, paste(c(measured, plain_answers[[row$verdict]], more), collapse = ", "),
+    if (nzchar(row$reason)) paste0(" (", row$reason, ")"), if (row$role == "exploratory") " [exploratory]", "."
+  )
+}
+
+more_words <- function(more, unit) {
+  unit <- empty_to(unit[!is.na(unit)], "pass")[1]
+  more <- max(more)
+  if (is.na(more)) {
+    return(NULL)
+  }
+  if (!is.finite(more)) {
+    return("no number of passes would settle it")
+  }
+  many <- if (unit == "pass") "passes" else paste0(unit, "s")
+  paste0("about ", count_of(more, paste("more", unit), paste("more", many)), " per arm would settle it")
+}
+
+workload_sentence <- function(rows, place, told) {
+  is_in <- function(words) rows[rows$verdict %in% words, , drop = FALSE]
+  clauses <- c(
+    differing_clauses(is_in(c("clear gain", "clear loss", "gain", "loss")), told),
+    grouped_clause(is_in("negligible"), "no difference worth having: ", told),
+    grouped_clause(
+      is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
+    ),
+    grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
+    grouped_clause(is_in("no basis"), "not known: ", told, main_reason)
+  )
+  paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
+}
+
+# the first code says why; those behind it are about one arm only
+main_reason <- function(rows) {
+  first <- format(new_codes(lapply(rows$codes, utils::head, 1)))
+  paste(unique(sub("; .*", "", first)), collapse = "; ")
+}
+
+verdict_verbs <- c(`clear gain` = "clearly gains", `clear loss` = "clearly loses", gain = "gains", loss = "loses")
+
+differing_clauses <- function(rows, told) {
+  key <- factor(paste(rows$arm, rows$verdict), unique(paste(rows$arm, rows$verdict)))
+  vapply(split(rows, key), function(mine) {
+    words <- paste0(
+      metric_labels(mine$metric, told), " ", ifelse(has_code(mine$codes, "at_least"), "at least ", ""),
+      shown_change(mine), " (", shown_interval(mine), ")"
+    )
+    paste0(arm_list(mine$arm[1], told), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words))
+  }, "", USE.NAMES = FALSE)
+}
+
+# "no difference worth having: 500 and 1000 Hz in 1 % low"
+grouped_clause <- function(rows, words, told, why = function(r) NULL) {
+  if (!nrow(rows)) {
+    return(NULL)
+  }
+  arms <- factor(rows$arm, unique(rows$arm))
+  by_arm <- vapply(split(metric_labels(rows$metric, told), arms), list_words, "")
+  groups <- split(names(by_arm), factor(by_arm, unique(by_arm)))
+  said <- vapply(names(groups), function(metrics) paste(arm_list(groups[[metrics]], told), "in", metrics), "")
+  reason <- why(rows)
+  paste0(words, paste(said, collapse = "; "), if (length(reason) && nzchar(reason)) paste0(" (", reason, ")"))
+}

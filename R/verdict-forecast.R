@@ -1,0 +1,71 @@
+# What a plan can and cannot show, before anything has run.
+
+#' @param plan A checked plan.
+#' @param noise Named numeric: noise of one pass by metric, on the shown scale;
+#'   what it lacks comes from the plan's metrics, else `assumed`.
+#' @param assumed Noise where nobody knows it, in percent.
+#' @return Data frame, one row per primary metric: `metric`, `scale`, `worth`, `noise`,
+#'   `noise_from`, `detectable` (with 80 % power), `blocks_for_worth` (to see a
+#'   change as large as the worth), `blocks_for_negligible` (to show that there is
+#'   no difference worth having), `unit`, `family_size`.
+#' @noRd
+plan_power <- function(plan, noise = NULL, assumed = 1) {
+  ids <- empty_to(plan_primary(plan), "score")
+  cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
+  family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
+  alpha <- family_alpha(plan$confidence, family)
+  unit <- if (plan$setting$restart == "machine") "boot" else "pass"
+  known <- described_metrics(plan)
+  rows <- lapply(ids, function(id) {
+    planned <- Filter(function(m) m$id == id, plan$metrics)
+    own <- if (length(planned)) planned[[1]]$noise
+    given <- if (id %in% names(noise)) noise[[id]]
+    level <- empty_to(given, empty_to(own, assumed))
+    from <- if (!is.null(given)) "given" else if (!is.null(own)) "plan" else "assumed"
+    scale <- empty_to(known[[id]]$scale, "percent")
+    worth <- plan_worth(plan)[id]
+    power_row(id, scale, worth, level, from, plan, alpha, unit, family)
+  })
+  do.call(rbind, rows)
+}
+
+power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) {
+  repeats <- if (unit == "boot") 1 else plan$passes_per_block
+  sd <- (if (scale == "percent") log1p(level / 100) else level) / sqrt(repeats)
+  blocks <- plan$blocks
+  band <- worth_band(empty_to(unname(worth), NA_real_), scale)
+  data.frame(
+    metric = id, scale = scale, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
+    detectable = if (blocks > 1) {
+      to_shown(
+        detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale
+      )
+    } else {
+      NA_real_
+    },
+    blocks_for_worth = if (is.null(band)) {
+      NA_real_
+    } else {
+      blocks_needed(function(se, df) {
+        chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
+      }, sd)
+    },
+    blocks_for_negligible = if (is.null(band)) {
+      NA_real_
+    } else {
+      blocks_needed(function(se, df) {
+        chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
+      }, sd)
+    },
+    unit = unit, family_size = family, row.names = NULL
+  )
+}
+
+blocks_needed <- function(chance, sd, power = 0.8, most = 1000) {
+  for (n in 2:most) {
+    if (chance(sd * sqrt(2 / n), n - 1) >= power) {
+      return(n)
+    }
+  }
+  Inf
+}

@@ -1,0 +1,37 @@
+# The table of verdicts. What was cut out of it still knows its findings, its units
+# and its names.
+
+verdict_columns <- c(
+  "workload", "segment", "context", "metric", "unit", "better", "arm", "baseline", "n_arm", "n_baseline",
+  "baseline_value", "arm_value", "scale", "change", "lower", "upper", "confidence", "differs",
+  "verdict", "reason", "worth", "ruled_out", "noise", "detectable", "more_passes", "p_value",
+  "p_adjusted", "unit_of_replication", "family_size", "role", "codes"
+)
+
+#' @param rows Data frame with `verdict_columns`. @param findings What was found on the way.
+#' @param labels From `plan_labels()`. @param of The study or the readings that were weighed.
+#' @noRd
+new_verdicts <- function(rows, findings, labels, of) {
+  stopifnot(all(verdict_columns %in% names(rows)))
+  structure(rows,
+    class = c("honestmargin_verdicts", "data.frame"), findings = findings, labels = labels, weighed = of
+  )
+}
+
+#' @export
+`[.honestmargin_verdicts` <- function(x, ...) {
+  out <- NextMethod()
+  if (!is.data.frame(out)) {
+    return(out)
+  }
+  # a choice of columns is no longer a table of verdicts
+  if (!all(verdict_columns %in% names(out))) {
+    return(plain_table(out))
+  }
+  kept <- intersect(c("findings", "labels", "weighed", "otherwise"), names(attributes(x)))
+  attributes(out)[kept] <- attributes(x)[kept]
+  out
+}
+
+#' @export
+as.data.frame.honestmargin_verdicts <- function(x, ...) plain_table(x)

@@ -1,0 +1,92 @@
+scores <- c(
+  "arm,score", "off,100", "on,104.1", "off,101", "on,104.4", "off,99.5", "on,103.9", "off,100.2", "on,104.0",
+  "off,100.1", "on,103.2"
+)
+
+test_that("a two-column file is weighed; data on standard output only", {
+  file <- write_lines(scores)
+  table <- run_cli("weigh", file, "--baseline", "off", "--worth", "2")
+  expect_identical(table$status, 0L)
+  expect_match(table$stdout, "on clearly gains: score \\+3\\.")
+  expect_lte(max(nchar(strsplit(table$stdout, "\n")[[1]])), 80)
+  json <- run_cli("weigh", file, "-b", "off", "-w", "score=2", "--format", "json")
+  parsed <- jsonlite::fromJSON(json$stdout)
+  expect_named(parsed, c("verdicts", "findings", "version"))
+  expect_identical(parsed$verdicts$verdict, "clear gain")
+  t <- t.test(log(c(104.1, 104.4, 103.9, 104.0, 103.2)), log(c(100, 101, 99.5, 100.2, 100.1)))
+  expect_equal(parsed$verdicts$lower, 100 * (exp(t$conf.int[1]) - 1))
+  csv <- run_cli("weigh", file, "-b", "off", "-f", "csv")
+  expect_identical(names(read.csv(text = csv$stdout)), names(weigh(read_readings(file), "off")))
+  expect_identical(csv$stderr, "")
+  wide <- run_cli("weigh", file, "-b", "off", "--wide")
+  expect_match(wide$stdout, "detectable")
+  expect_identical(wide$status, 0L)
+})
+
+test_that("exit statuses are as contracted, and messages say what to do", {
+  file <- write_lines(scores)
+  expect_cli <- function(args, status, pattern) {
+    run <- do.call(run_cli, as.list(args))
+    expect_identical(run$status, status, info = paste(args, collapse = " "))
+    expect_match(paste(run$stdout, run$stderr), pattern)
+  }
+  expect_cli(c("weigh", file), 2L, "which arm is the baseline.*off, on")
+  expect_cli(c("weigh", file, "-b", "of"), 3L, "did you mean 'off'")
+  expect_cli(c("weigh", "nowhere.csv", "-b", "off"), 3L, "no such readings file")
+  expect_cli(c("wiegh", file), 2L, "did you mean 'weigh'")
+  expect_cli(c("weigh", file, "--basline", "off"), 2L, "did you mean '--baseline'")
+  expect_cli(c("weigh", file, "-b", "off", "--format", "xml"), 2L, "--format cannot be 'xml'")
+  expect_cli(c("weigh", file, "-b", "off", "--worth", "much"), 2L, "not a number")
+  expect_cli(c("weigh", file, "-b", "off", "--fail-on", "gain"), 1L, "on gains")
+  expect_cli(c("weigh", file, "-b", "off", "--fail-on", "loss,unclear"), 0L, "on gains")
+  expect_cli(c("weigh", file, "-b", "off", "--fail-on", "los"), 2L, "did you mean 'loss'")
+  expect_cli(c("report", file, "-b", "off", "--file", "/no/such/folder/r.html"), 4L, "no such folder")
+  expect_cli("--version", 0L, "honestmargin [0-9.]+")
+  expect_cli("--help", 0L, "weigh.*figure.*report")
+  expect_cli(c("weigh", "--help"), 0L, "--worth")
+  expect_cli(c("weigh", write_lines("arm,score", "a,10", "b,11"), "-b", "a"), 0L, "no basis")
+})
+
+test_that("a figure is a file of the size asked for, or its numbers", {
+  folder <- withr::local_tempdir()
+  png <- file.path(folder, "c.png")
+  expect_identical(
+    run_cli(
+      "figure", demo_study(), "--of", "passes", "--workload", "harbour", "--size", "900x500", "--file", png
+    )$status,
+    0L
+  )
+  # width and height stand in the first chunk of a PNG
+  head <- readBin(png, "raw", 24)
+  expect_identical(as.integer(head[c(19, 20, 23, 24)]), c(900L %/% 256L, 900L %% 256L, 500L %/% 256L, 500L %% 256L))
+  svg <- file.path(folder, "t.svg")
+  expect_identical(run_cli("figure", demo_study(), "--of", "trace", "--workload", "tunnel", "--file", svg)$status, 0L)
+  expect_match(
+    paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(svg), "//*[local-name()='text']")), collapse = "|"),
+    "2000 Hz.*frame time \\(ms\\)"
+  )
+  numbers <- run_cli("figure", demo_study(), "--of", "change", "--metric", "fps_avg", "--format", "csv")
+  expect_identical(read.csv(text = numbers$stdout)$arm, rep(c(500L, 1000L, 2000L), 2))
+  expect_identical(run_cli("figure", demo_study())$status, 2L)
+  expect_identical(run_cli("figure", demo_study(), "--file", file.path(folder, "x.gif"))$status, 2L)
+  expect_identical(sort(list.files(folder, all.files = TRUE, no.. = TRUE)), c("c.png", "t.svg"))
+})
+
+test_that("the demo says who loses, what cannot be answered, and writes the report", {
+  folder <- withr::local_tempdir()
+  run <- run_cli("demo", folder)
+  expect_identical(run$status, 0L)
+  expect_match(run$stdout, "harbour, against 125 Hz: 2000 Hz loses: average")
+  expect_match(run$stdout, "tunnel +fps_avg +2000 +blocked")
+  expect_setequal(list.files(folder), c("report.html", "change.png"))
+})
+
+test_that("text from outside cannot drive a terminal, a spreadsheet or a page", {
+  file <- write_lines("arm,score", "=cmd(),100", "=cmd(),101", "<b>x</b>\033[31m,102", "<b>x</b>\033[31m,103")
+  expect_no_match(run_cli("weigh", file, "-b", "=cmd()")$stdout, "\033", fixed = TRUE)
+  csv <- run_cli("weigh", file, "-b", "=cmd()", "-f", "csv")$stdout
+  expect_match(csv, "\"'=cmd\\(\\)\"")
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(read_readings(file), page, baseline = "=cmd()")
+  expect_no_match(paste(readLines(page), collapse = ""), "<b>x</b>", fixed = TRUE)
+})

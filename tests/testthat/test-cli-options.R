@@ -1,0 +1,100 @@
+# Every option of the shell does what the argument of the same name does in R.
+same_as <- function(args, verdicts) {
+  run <- do.call(run_cli, as.list(c("weigh", args, "--format", "json")))
+  expect_identical(run$status, 0L, info = run$stderr)
+  got <- jsonlite::fromJSON(run$stdout)$verdicts
+  shared <- c("arm", "metric", "verdict", "reason", "role", "family_size", "confidence")
+  expect_identical(got[shared], as.data.frame(verdicts)[shared])
+  expect_equal(got$lower, verdicts$lower)
+}
+two_metrics <- c(
+  "arm,block,order,load time (s),score", "off,1,1,10.1,100", "on,1,2,9.2,104.1", "on,2,3,9.0,104.4", "off,2,4,10.3,101",
+  "off,3,5,10.0,99.5", "on,3,6,9.1,103.9", "on,4,7,9.3,104", "off,4,8,10.2,100.2"
+)
+
+test_that("what is said to weigh in the shell is what is said to it in R", {
+  file <- write_lines(two_metrics)
+  x <- read_readings(file)
+  base <- c(file, "--baseline", "off")
+  same_as(c(base, "--worth", "2"), weigh(x, "off", 2))
+  same_as(c(base, "--primary", "score"), weigh(x, "off", primary = "score"))
+  same_as(c(base, "--confidence", "0.9"), weigh(x, "off", confidence = 0.9))
+  same_as(c(base, "--confidence", "90%"), weigh(x, "off", confidence = 0.9))
+  expect_identical(run_cli("weigh", base[1], "-b", "off", "--confidence", "95")$status, 2L)
+  odd <- write_lines("arm,wobble", "off,1", "on,2", "off,1.1", "on,2.2", "off,0.9", "on,2.1")
+  expect_match(run_cli("weigh", odd, "-b", "off")$stderr, "is a higher or a lower 'wobble' better")
+  same_as(
+    c(odd, "-b", "off", "--better", "wobble=lower"), weigh(read_readings(odd, better = c(wobble = "lower")), "off")
+  )
+})
+
+test_that("steadiness, known noise, excluded passes and a limiter that was none can be declared", {
+  stints <- write_lines(
+    "arm,order,score", paste0("off,", 1:5, ",", 100 + c(1, -1, 0, 2, -2)), paste0("on,", 6:10, ",", 110 + 1:5)
+  )
+  expect_identical(weigh(read_readings(stints), "off")$verdict, "no basis")
+  same_as(c(stints, "-b", "off", "--steady"), weigh(read_readings(stints), "off", steady = TRUE))
+  single <- write_lines("arm,score", "off,100", "on,110")
+  noise <- write_lines("metric,noise,df,source", "score,1,9,spring series")
+  known <- data.frame(workload = "main", metric = "score", noise = 1, df = 9, source = "spring series")
+  same_as(c(single, "-b", "off", "--noise", noise), weigh(read_readings(single), "off", noise = known))
+  excluded <- write_lines(
+    "arm,score,role,reason", paste0("off,", 100:104, ",counted,"), paste0(
+      "on,", 105:108, ",counted,"
+    ), "on,150,excluded,pop-up"
+  )
+  same_as(c(excluded, "-b", "off", "--with-excluded"), weigh(read_readings(excluded), "off", with_excluded = TRUE))
+  tunnel <- subset(weigh(read_study(demo_study()), no_limiter = TRUE), workload == "tunnel" & role == "primary")
+  run <- run_cli("weigh", demo_study(), "--no-limiter", "--format", "csv")
+  shell <- subset(read.csv(text = run$stdout), workload == "tunnel" & role == "primary")
+  expect_identical(shell$verdict, tunnel$verdict)
+  expect_false("blocked" %in% shell$verdict)
+})
+
+test_that("exploratory rows are shown when asked for, and a fault shows where it arose", {
+  file <- write_lines(two_metrics)
+  short <- run_cli("weigh", file, "-b", "off", "--primary", "score")$stdout
+  expect_match(short, "1 exploratory comparison\\s+not shown")
+  expect_match(run_cli("weigh", file, "-b", "off", "--primary", "score", "--exploratory")$stdout, "load time +on")
+  expect_match(run_cli("weigh", "no-such.csv", "-b", "off", "--debug")$stderr, "open_text")
+})
+
+test_that("a plan is looked at with noise that one knows", {
+  path <- write_lines(
+    "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]",
+    "workloads: [{id: w, command: echo hello, scores: [{metric: score}]}]",
+    "metrics: [{id: score, worth: 2}]",
+    ext = ".yml"
+  )
+  run <- run_cli("plan", path, "--noise-level", "score=0.5", "--format", "json")
+  power <- jsonlite::fromJSON(run$stdout)$power
+  expect_equal(power$detectable, plan_study(path, noise = c(score = 0.5))$power$detectable)
+  expect_identical(power$noise_from, "given")
+  expect_match(run_cli("plan", path)$stdout, "What a run would start\n  workloads/1: echo hello")
+})
+
+test_that("passes are added where they are said to belong, corrected and excluded by part, and read by batch", {
+  folder <- local_plan(
+    "setting: {name: lid, baseline: open}", "arms: [{value: open}, {value: shut}]", "blocks: 2", "order: fixed",
+    "context: {name: power, levels: [mains, battery]}", "workloads: [{id: lap}]",
+    "metrics: [{id: score}, {id: fps_avg}]"
+  )
+  expect_cli <- function(...) {
+    run <- run_cli(...)
+    expect_identical(run$status, 0L, info = run$stderr)
+    run
+  }
+  expect_cli("add", folder, "--arm", "shut", "--context", "battery", "--block", "2", "score=5")
+  added <- read_study(folder)$passes
+  expect_identical(c(added$arm, added$context, added$block), c("shut", "battery", "2"))
+  log <- write_lines("ms", rep(c("8", "9", "8.5"), 100))
+  expect_cli("add", folder, "--arm", "open", "--context", "mains", "--frames", log)
+  study <- read_study(folder)
+  expect_identical(nrow(pass_trace(study, study$passes$pass[2])), 300L)
+  expect_cli("note", folder, "a warm day", "--pass", added$pass)
+  told <- jsonlite::fromJSON(run_cli("history", folder, "--format", "json")$stdout)$rows
+  expect_identical(told$pass[told$kind == "note"], added$pass)
+  expect_match(expect_cli("conditions", folder, "--all", "--format", "csv")$stdout, "condition")
+  expect_identical(run_cli("export", folder, file.path(withr::local_tempdir(), "x"), "--batch", "2")$status, 3L)
+  expect_identical(run_cli("exclude", folder, added$pass, "--reason", "x", "--part", "half")$status, 2L)
+})

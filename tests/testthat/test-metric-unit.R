@@ -1,0 +1,70 @@
+test_that("direction comes from the metric, its unit, its name, and is asked for all at once where nothing tells", {
+  r <- read_readings(write_lines("arm,load time,fps,Punkte", "a,3.2,100,900", "b,2.7,110,950"))
+  direction <- function(id) unique(r$better[r$metric == id])
+  expect_identical(c(direction("load time"), direction("fps"), direction("Punkte")), c("lower", "higher", "higher"))
+  expect_identical(unique(r$unit[r$metric == "fps"]), "fps")
+  told <- subset(findings(r), check == "direction")
+  expect_setequal(told$message, c(
+    "'load time': lower taken as better, from its name", "'fps': higher taken as better, from its unit",
+    "'Punkte': higher taken as better, from its name"
+  ))
+  open <- write_lines("arm,gloss,wobble,heft", "a,1,2,3", "b,1,2,3")
+  expect_message_of(
+    read_readings(open), "honestmargin_error_needed", "'gloss', 'wobble', 'heft'.*gloss=lower,wobble=lower,heft=lower"
+  )
+})
+
+test_that("a unit that says otherwise than the default stops instead of turning the answer upside down", {
+  latency <- write_lines("arm,value,unit", "a,80,ns", "a,81,ns", "b,90,ns", "b,91,ns")
+  expect_message_of(read_readings(latency), "honestmargin_error_needed", "the unit ns says lower")
+  said <- weigh(read_readings(latency, better = c(score = "lower")), "a")
+  expect_identical(said$verdict, "loss")
+})
+
+test_that("start takes a load time for better when it is lower, and says so", {
+  folder <- file.path(withr::local_tempdir(), "new")
+  answers <- function(...) {
+    input <- paste(c(...), collapse = "\n")
+    processx::run("sh", c("-c", paste0(
+      "printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder
+    )), error_on_status = FALSE)
+  }
+  run <- answers("driver", "old, new", "loading", "echo 12", "load time", "2")
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_match(run$stderr, "a lower load time is taken as better")
+  expect_identical(plan_study(folder)$plan$metrics[[1]]$better, "lower")
+  unlink(folder, recursive = TRUE)
+  asked <- answers("driver", "old, new", "loading", "echo 12", "gloss", "l", "2")
+  expect_match(asked$stderr, "Is a higher or a lower gloss better")
+  expect_identical(plan_study(folder)$plan$metrics[[1]]$better, "lower")
+})
+
+test_that("a metric that no workload gives is refused where it is named, and where it is judged", {
+  plan <- function(id) {
+    local_plan(
+      "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads:", "  - id: w",
+      "    command: echo 8 > {log}", paste0("metrics: [{id: ", id, ", better: higher, primary: true}]"),
+      env = parent.frame()
+    )
+  }
+  expect_message_of(
+    plan_study(plan("fps_avgg")), "honestmargin_error_input", "no workload gives.*did you mean 'fps_avg'"
+  )
+  expect_message_of(run_study(plan("nonsense_metric")), "honestmargin_error_input", "no workload gives")
+  # the share of time below any rate is worked out
+  folder <- local_plan(
+    "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads: [{id: w}]", "blocks: 2",
+    "metrics: [{id: below_24, worth: 1, primary: true}]"
+  )
+  for (arm in c("a", "b", "a", "b")) add_pass(folder, arm, frames = rep(c(10, 50), c(250, 50)))
+  study <- read_study(folder)
+  expect_equal(study$readings$value[study$readings$metric == "below_24"], rep(50, 4))
+  other <- local_plan(
+    "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads: [{id: w}]",
+    "metrics: [{id: fun, better: higher, primary: true}, {id: score}]"
+  )
+  for (arm in c("a", "b")) add_pass(other, arm, values = c(score = 5))
+  expect_message_of(
+    weigh(read_study(other)), "honestmargin_error_input", "no pass has a value of the primary metric 'fun'"
+  )
+})

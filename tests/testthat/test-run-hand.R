@@ -1,0 +1,150 @@
+by_hand <- c(
+  "setting: {name: lid, baseline: open, by_hand: with care}", "arms: [{value: open}, {value: shut}]", "blocks: 2",
+  "order: mirrored", "metrics: [{id: score, worth: 2, primary: true}]",
+  "workloads: [{id: lap, by_hand: drive one lap, seconds: 4}]"
+)
+local_folder <- function(env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  writeLines(by_hand, file.path(folder, "study.yml"))
+  folder
+}
+
+# types the answers, one by one, at a pseudo-terminal in which the study runs
+run_typed <- function(folder, answers) {
+  input <- withr::local_tempfile()
+  writeLines(answers, input)
+  command <- paste0("sleep 1; while read -r a; do echo \"$a\"; sleep 0.15; done < ", shQuote(input), "; sleep 1")
+  processx::run("sh", c("-c", paste0(
+    "(", command, ") | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
+  )), error_on_status = FALSE, timeout = 90)
+}
+
+test_that("a person is led through a study at a terminal", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- local_folder()
+  # step; play; a word for a number; the score; the note - then a value far off that is kept
+  answers <- c("y", "", "much", "1,200", "", "y", "", "1210", "loud", "", "1205", "", "y", "", "12", "n", "1199", "")
+  run <- run_typed(folder, answers)
+  expect_match(run$stdout, "NEXT STEP: set lid to")
+  expect_match(run$stdout, "a number, please")
+  expect_match(run$stdout, "drive one lap")
+  study <- read_study(folder)
+  expect_identical(study$readings$value, c(1200, 1210, 1205, 1199))
+  expect_match(study_history(folder)$reason, "loud", all = FALSE)
+})
+
+test_that("a reboot between the arms is waited for at the terminal", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- local_folder()
+  plan <- sub(
+    "by_hand: with care", "by_hand: with care, restart: machine",
+    sub("blocks: 2", "blocks: 1", by_hand, fixed = TRUE)
+  )
+  writeLines(plan, file.path(folder, "study.yml"))
+  # the first start is confirmed; at the second the tester stops to restart this machine
+  first <- run_typed(folder, c("y", "", "1200", "", "q"))
+  expect_match(first$stdout, "set lid to open \\(with care\\), restart the machine")
+  expect_match(first$stdout, "waiting for you")
+  withr::local_envvar(HONESTMARGIN_BOOT = "the next start")
+  second <- run_typed(folder, c("", "1190", ""))
+  expect_match(second$stdout, "going on: 1 of 2 passes are done")
+  study <- read_study(folder)
+  expect_identical(study$readings$value, c(1200, 1190))
+  expect_identical(study$passes$boot, c("b1", "b2"))
+})
+
+test_that("without a terminal it says what to do and stops with 5", {
+  folder <- local_folder()
+  run <- run_cli("run", folder)
+  expect_identical(run$status, 5L)
+  expect_match(run$stderr, "set lid to (open|shut) \\(with care\\)")
+})
+
+test_that("typed numbers, outcomes, files and tables become passes", {
+  folder <- local_folder()
+  expect_identical(run_cli("add", folder, "--arm", "open", "score=1,204", "--note", "quiet")$status, 0L)
+  expect_identical(run_cli("add", folder, "--arm", "shut", "--outcome", "freeze")$status, 0L)
+  proof <- write_lines("not really a picture", ext = ".png")
+  expect_identical(
+    run_cli("add", folder, "--arm", "shut", "--metric", "score", "--value", "1180", "--proof", proof)$status, 0L
+  )
+  expect_length(list.files(file.path(folder, "proof")), 1)
+  wide <- write_lines("arm,score", "open,1201", "open,1199")
+  extra <- run_cli("add", folder, "--from", wide)
+  expect_match(extra$stderr, "2 passes stored")
+  study <- read_study(folder)
+  expect_identical(sum(study$passes$outcome == "freeze"), 1L)
+  expect_match(findings(study)$message, "passes beyond the plan: open 1", all = FALSE)
+  wrong <- run_cli("add", folder, "--arm", "opn", "score=1")
+  expect_identical(wrong$status, 3L)
+  expect_match(wrong$stderr, "did you mean 'open'")
+  expect_identical(run_cli("add", folder, "--arm", "open", "score=high")$status, 2L)
+  expect_identical(run_cli("exclude", folder, "p001")$status, 2L)
+  expect_identical(run_cli("exclude", folder, "p001", "--reason", "a call came in")$status, 0L)
+  history <- run_cli("history", folder, "--format", "csv")
+  expect_every(c("exclude", "extra pass", "proof") %in% read.csv(text = history$stdout)$kind)
+})
+
+test_that("the inbox matches new logs in their order and takes each once", {
+  folder <- local_folder()
+  inbox <- withr::local_tempdir()
+  for (i in 1:3) {
+    path <- file.path(inbox, paste0("log", 4 - i, ".csv"))
+    writeLines(c("ms", simulate_frames(4, 10 - i, seed = i)), path)
+    Sys.setFileTime(path, as.POSIXct("2026-01-01 10:00:00", tz = "UTC") + 60 * i)
+  }
+  writeLines("not a log", file.path(inbox, "readme.txt"))
+  writeLines(c("ms", 8, 9, 8), file.path(inbox, "too short.csv"))
+  seen <- run_cli("take", folder, inbox)
+  expect_match(seen$stdout, "log3.csv.*p001")
+  expect_match(seen$stderr, "nothing stored")
+  expect_match(seen$stderr, "not taken: too short.csv: holds 0 s; a pass takes 4 s")
+  expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "3 logs stored")
+  study <- read_study(folder)
+  expect_equal(
+    pass_trace(study, "p001")$frame_time_ms, simulate_frames(4, 9, seed = 1),
+    tolerance = 1e-6
+  )
+  file.copy(file.path(inbox, "log1.csv"), file.path(inbox, "log1 again.csv"))
+  expect_false(any(grepl("again", run_cli("take", folder, inbox, "--yes")$stdout)))
+})
+
+test_that("five questions make a first plan that is one", {
+  folder <- file.path(withr::local_tempdir(), "new")
+  input <- paste(c("menu cap", "off", "off, on", "harbour", "echo 12", "score", "a bit", "2"), collapse = "\n")
+  run <- processx::run(
+    "sh",
+    c("-c", paste0("printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder)),
+    error_on_status = FALSE
+  )
+  expect_identical(run$status, 0L, info = run$stderr)
+  planned <- plan_study(file.path(folder, "study.yml"))
+  expect_setequal(planned$schedule$arm, c("off", "on"))
+  expect_identical(run_study(folder, most = 2)$state, "paused")
+  card <- run_cli("plan", folder, "--card")
+  expect_match(card$stdout, "[ ] 1. set menu cap to", fixed = TRUE)
+  shown <- run_cli("plan", folder)
+  expect_lte(max(nchar(strsplit(shown$stdout, "\n")[[1]])), 80)
+})
+
+test_that("going on at login is asked, shown and taken back", {
+  folder <- local_folder()
+  home <- withr::local_tempdir()
+  withr::local_envvar(XDG_CONFIG_HOME = home)
+  expect_match(run_cli("login", folder)$stderr, "nothing written")
+  run_cli("login", folder, "--yes")
+  file <- list.files(file.path(home, "autostart"), full.names = TRUE)
+  expect_match(readLines(file), "^Exec=honestmargin run ", all = FALSE)
+  run_cli("login", folder, "--off")
+  expect_length(list.files(file.path(home, "autostart")), 0)
+})
+
+test_that("conditions that differ between arms or drift are found", {
+  snaps <- expand.grid(pass = sprintf("p%d", 1:12), key = c("governor", "heat", "load"), stringsAsFactors = FALSE)
+  snaps$at <- "before"
+  arm <- rep(c("a", "b"), 6)
+  snaps$value <- c(ifelse(arm == "a", "fast", "slow"), 40 + 1:12, rep(c(1, 2, 1.5), 4))
+  found <- honestmargin:::find_differences(snaps, data.frame(pass = sprintf("p%d", 1:12), arm = arm, order = 1:12))
+  expect_identical(found$condition, c("governor", "heat"))
+  expect_identical(found$seen, c("differs between arms", "drifted"))
+})

@@ -1,0 +1,137 @@
+local_ledger <- function(env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  writeLines(
+    c("setting: {name: lid, baseline: a}", "arms: [{value: a}, {value: b}]", "blocks: 2", "workloads: [{id: w}]"),
+    file.path(folder, "study.yml")
+  )
+  add_pass(folder, arm = "a", values = c(score = 10))
+  folder
+}
+in_ledger <- function(folder, code) {
+  con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
+  on.exit(DBI::dbDisconnect(con))
+  code(con)
+}
+
+test_that("a ledger of a newer version is not touched", {
+  folder <- local_ledger()
+  in_ledger(folder, function(con) DBI::dbExecute(con, "PRAGMA user_version = 99"))
+  expect_message_of(read_study(folder), "honestmargin_error_input", "version 99, newer than this program knows")
+})
+
+test_that("an act that fails in the middle leaves nothing behind", {
+  folder <- local_ledger()
+  honestmargin:::with_store(folder, function(store) {
+    honestmargin:::store_begin(store, "p002", list(boot = "b", host = "h"))
+    twice <- data.frame(segment = NA, metric = "score", value = 1:2, unit = "", better = "higher", origin = "typed")
+    expect_error(honestmargin:::store_end(store, list(pass = "p002", outcome = "ok", readings = twice)), "UNIQUE")
+    nobody <- list(pass = "nobody", outcome = "ok")
+    expect_error(honestmargin:::store_end(store, nobody), "FOREIGN KEY")
+  })
+  in_ledger(folder, function(con) {
+    expect_identical(DBI::dbGetQuery(con, "SELECT count(*) AS n FROM ended")$n, 1L)
+    expect_identical(DBI::dbGetQuery(con, "SELECT count(*) AS n FROM reading WHERE pass = 'p002'")$n, 0L)
+  })
+})
+
+test_that("frames held to the nanosecond go to Parquet and back to the last bit, and leave no part behind", {
+  folder <- local_ledger()
+  x <- round(simulate_frames(5, 7, seed = 3), 6)
+  pass <- add_pass(folder, arm = "b", frames = x)$pass
+  expect_identical(pass_trace(read_study(folder), pass)$frame_time_ms, x)
+  expect_identical(
+    list.files(file.path(folder, "frames"), all.files = TRUE, no.. = TRUE), paste0(pass, ".parquet")
+  )
+})
+
+test_that("files are written whole or not at all", {
+  folder <- withr::local_tempdir()
+  path <- file.path(folder, "kept.txt")
+  writeLines("before", path)
+  expect_error(honestmargin:::write_whole(path, function(to) {
+    writeLines("half", to)
+    stop("no space")
+  }), class = "honestmargin_error_stuck")
+  expect_identical(readLines(path), "before")
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "kept.txt")
+  expect_error(honestmargin:::write_whole(folder, identity), class = "honestmargin_error_stuck")
+})
+
+test_that("cells that a spreadsheet would run are guarded, numbers are not", {
+  lines <- honestmargin:::csv_lines(data.frame(a = c("=1+1", "-5", "@x", "plain", "+cmd"), b = c(-1, 2, NA, 4, 5)))
+  expect_identical(lines[-1], c("\"'=1+1\",-1", "\"-5\",2", "\"'@x\",", "\"plain\",4", "\"'+cmd\",5"))
+})
+
+test_that("a snapshot of this machine says what it is and in what state", {
+  seen <- honestmargin:::machine_snapshot("LANG", c(tool = "1.2"))
+  expect_every(c("host", "system", "variable LANG", "version tool") %in% names(seen))
+  if (file.exists("/proc/meminfo")) expect_gt(as.numeric(seen[["memory MB"]]), 100)
+  withr::local_envvar(HONESTMARGIN_BOOT = "named")
+  expect_identical(honestmargin:::machine_identity()$boot, "named")
+})
+
+test_that("what a pass left running is found by its mark and ended", {
+  skip_if(!file.exists("/proc/self/environ"), "no /proc here")
+  p <- processx::process$new("sleep", "60", env = c("current", HONESTMARGIN_MARK = "/some/where#p001"))
+  for (i in 1:50) if (p$is_alive()) break else Sys.sleep(0.02)
+  Sys.sleep(0.2)
+  expect_identical(honestmargin:::end_leftovers("/some/where#p002"), 0L)
+  expect_identical(honestmargin:::end_leftovers("/some/where#p001"), 1L)
+  p$wait(2000)
+  expect_false(p$is_alive())
+})
+
+# made by the code before version 4: segments, a pause, flips of a toggled session, a
+# killed pass that was run again, a workload with a stroke in its id, a second batch
+local_before <- function(env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  file.copy(test_path("ledger-v3", c("study.yml", "ledger.sqlite", "frames", "marks")), folder, recursive = TRUE)
+  folder
+}
+
+test_that("a ledger of before segments and parts were columns gives the same readings, and what was lost in names", {
+  folder <- local_before()
+  for (batch in 1:2) {
+    then <- data.table::fread(
+      test_path("ledger-v3", sprintf("readings-%d.csv.gz", batch)),
+      data.table = FALSE, colClasses = "character", na.strings = ""
+    )
+    study <- read_study(folder, batch = batch)
+    now <- study$readings
+    # a flip was called p003.2, a segment lap/harbour, a workload may have a stroke of its own
+    name <- ifelse(is.na(now$part), now$pass, paste0(now$pass, ".", now$part))
+    place <- ifelse(is.na(now$segment), now$workload, paste0(now$workload, "/", now$segment))
+    at <- match(paste(then$pass, then$workload, then$metric), paste(name, place, now$metric))
+    expect_identical(nrow(then), nrow(now))
+    expect_false(anyNA(at))
+    expect_equal(now$value[at], as.numeric(then$value), tolerance = 1e-15)
+    for (column in c("arm", "role", "outcome")) expect_identical(now[[column]][at], then[[column]])
+    expect_identical(now$order[at], as.numeric(then$order))
+    expect_identical(unique(now$batch), batch)
+    expect_setequal(now$segment, c(NA, "harbour", "tunnel"))
+    # before, this workload was taken for a segment and told as exploratory
+    expect_identical(subset(weigh(study), workload == "disk/copy")$role, "primary")
+    expect_false("unplanned_workload" %in% findings(study)$check)
+  }
+  expect_setequal(now$block, c(NA, "NA.1", "NA.2", "NA.3", "1", "2", paste0(rep(1:2, each = 3), ".", 1:3)))
+  first <- read_study(folder)$passes
+  expect_identical(first$attempt[1:2], 1:2)
+  expect_identical(first$reason[first$pass == "p003" & first$part == 2], "a call came")
+  expect_identical(subset(read_study(folder)$readings, pass == "p005")$value, 520)
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(pass_trace(read_study(folder), "p006", part = 2)$start_s[1], 0)
+})
+
+test_that("a step of the migration that fails leaves the version before it", {
+  folder <- local_before()
+  in_ledger(folder, function(con) {
+    steps <- list(`4` = function(con) {
+      DBI::dbExecute(con, "ALTER TABLE event ADD COLUMN place TEXT")
+      stop("half way")
+    })
+    expect_error(honestmargin:::migrate_ledger(con, "here", 4L, steps), "half way")
+    expect_identical(DBI::dbGetQuery(con, "PRAGMA user_version")[[1]], 3L)
+    expect_false("place" %in% DBI::dbListFields(con, "event"))
+  })
+  expect_identical(nrow(read_study(folder)$passes), 30L)
+})

@@ -1,0 +1,207 @@
+# Intervals and p values against R's own t.test; words against the table of rules.
+set.seed(41)
+blocked <- data.frame(
+  arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16,
+  value = 100 * exp(rnorm(16, sd = 0.01) + rep(rnorm(8, sd = 0.03), each = 2) + rep(c(0, 0.02), 8))
+)
+blocked$arm <- as.character(ifelse(blocked$block %% 3 == 0, rev(blocked$arm), blocked$arm))
+
+test_that("two arms in blocks: the paired t interval on logarithms", {
+  v <- weigh(blocked, baseline = "a")
+  wide <- reshape(blocked[c("arm", "block", "value")], idvar = "block", timevar = "arm", direction = "wide")
+  t <- t.test(log(wide$value.b), log(wide$value.a), paired = TRUE)
+  expect_equal(c(v$lower, v$upper), 100 * (exp(as.numeric(t$conf.int)) - 1))
+  expect_equal(v$p_value, t$p.value)
+  expect_equal(v$change, 100 * (exp(unname(t$estimate)) - 1))
+})
+
+test_that("two arms without blocks: Welch's interval on logarithms", {
+  x <- blocked[c("arm", "value")]
+  v <- weigh(x, baseline = "a")
+  t <- t.test(log(value) ~ factor(arm, c("b", "a")), data = x)
+  expect_equal(c(v$lower, v$upper), 100 * (exp(as.numeric(t$conf.int)) - 1))
+  expect_equal(v$p_value, t$p.value)
+})
+
+test_that("a published pair of samples gives the published interval", {
+  # Student (1908), Biometrika 6, 1-25: extra sleep, paired differences; mean 1.58, 95 % 0.70 to 2.46
+  s <- datasets::sleep
+  x <- data.frame(
+    arm = as.character(s$group), block = as.character(s$ID), value = s$extra + 20, metric = "sleep",
+    unit = "degrees", better = "higher"
+  )
+  v <- weigh(x, baseline = "1")
+  expect_equal(v$scale, "absolute")
+  expect_equal(round(c(v$change, v$lower, v$upper), 2), c(1.58, 0.70, 2.46))
+  expect_equal(round(v$p_value, 4), 0.0028)
+})
+
+test_that("Sidak over the family: interval, p value and verdict agree", {
+  x <- rbind(blocked, transform(blocked[blocked$arm == "b", ], arm = "c", value = value * 1.001, order = order + 100))
+  x <- rbind(
+    transform(x, metric = "m1", pass = seq_len(nrow(x))), transform(x, metric = "m2", pass = seq_len(nrow(x)))
+  )
+  x$better <- "higher"
+  v <- weigh(x, baseline = "a")
+  expect_equal(v$family_size, rep(4L, 4))
+  expect_equal(v$p_adjusted, 1 - (1 - v$p_value)^4)
+  expect_equal(v$differs == "yes", v$p_adjusted < 0.05)
+  one <- weigh(x, baseline = "a", primary = "m1")
+  expect_equal(one$family_size[one$metric == "m1"], c(2L, 2L))
+  expect_equal(unique(one$role[one$metric == "m2"]), "exploratory")
+})
+
+test_that("the words follow the rules, in the better direction", {
+  word <- honestmargin:::verdict_word
+  expect_identical(
+    word(c(3, -9, -1, 0.5, -3, -3, 1), c(9, -3, 1, 5, -0.5, 5, 1.5), "higher", 2),
+    c("clear gain", "clear loss", "negligible", "gain", "loss", "unclear", "negligible")
+  )
+  expect_identical(word(c(3, -9), c(9, -3), "lower", 2), c("clear loss", "clear gain"))
+  expect_identical(word(c(0.5, -1), c(1.5, 1), "higher", NA), c("gain", "unclear"))
+})
+
+test_that("the five designs are recognised", {
+  kind <- function(...) {
+    honestmargin:::recognise_design(
+      data.frame(block = NA, boot = NA, order = NA, ...), "b", "a"
+    )$kind
+  }
+  expect_identical(honestmargin:::recognise_design(transform(blocked, boot = NA), "b", "a")$kind, "blocks")
+  expect_identical(kind(arm = c("a", "b", "a", "b", "b", "a")), "session")
+  rows <- data.frame(arm = rep(c("a", "b"), each = 4), block = NA, order = NA)
+  expect_identical(
+    honestmargin:::recognise_design(transform(rows, boot = rep(1:4, each = 2)), "b", "a")$kind, "groups"
+  )
+  expect_identical(honestmargin:::recognise_design(transform(rows, boot = rep(1:2, each = 4)), "b", "a")$kind, "none")
+  expect_identical(honestmargin:::recognise_design(transform(rows, boot = NA, order = 1:8), "b", "a")$kind, "stints")
+  expect_identical(kind(arm = c("a", "b")), "single")
+})
+
+test_that("what the design cannot answer is not answered", {
+  one <- weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a")
+  expect_identical(one$verdict, "no basis")
+  stint <- data.frame(
+    arm = rep(c("a", "b"), each = 5), order = 1:10,
+    value = 100 + c(0.1, -0.2, 0.3, 0, -0.1, 9.8, 10.2, 10.1, 9.9, 10)
+  )
+  expect_identical(weigh(stint, baseline = "a")$verdict, "no basis")
+  expect_identical(weigh(stint, baseline = "a", steady = TRUE)$verdict, "gain")
+  boots <- data.frame(arm = rep(c("a", "b"), each = 6), boot = rep(1:4, each = 3), value = 100 + c(1:12 %% 5))
+  expect_identical(weigh(boots, baseline = "a")$unit_of_replication, "boot")
+  known <- weigh(data.frame(arm = c("a", "b"), value = c(100, 110)),
+    baseline = "a",
+    noise = data.frame(workload = "main", metric = "score", noise = 1, df = 9, source = "spring series")
+  )
+  # prediction interval: log(1.1) +- t(0.975, 9) * log(1.01) * sqrt(2)
+  expect_equal(known$lower, 100 * (exp(log(1.1) - qt(0.975, 9) * log(1.01) * sqrt(2)) - 1))
+  expect_match(known$reason, "spring series")
+  gone <- weigh(
+    data.frame(arm = c("a", "a", "b"), value = c(1, 2, NA), outcome = c("ok", "ok", "no_start")),
+    baseline = "a"
+  )
+  expect_match(gone$reason, "no counted reading of b.*1 of 1 passes of b failed \\(no_start\\)")
+})
+
+test_that("fewer than five passes: degrees of freedom between Satterthwaite's and the smaller arm's", {
+  a <- c(100, 104, 99)
+  b <- c(110, 108, 112, 109, 111, 110, 113, 107, 110, 109)
+  v <- weigh(data.frame(arm = rep(c("a", "b"), c(3, 10)), value = c(a, b)), baseline = "a")
+  t <- t.test(log(b), log(a))
+  half <- qt(0.975, (t$parameter + 2) / 2) * t$stderr
+  expect_equal(log1p(v$upper / 100) - log1p(v$change / 100), unname(half))
+})
+
+test_that("a score in whole points shows no less than its rounding", {
+  v <- weigh(
+    data.frame(arm = rep(c("a", "b"), each = 5), value = c(50, 50, 50, 50, 50, 50, 50, 50, 51, 50)),
+    baseline = "a"
+  )
+  expect_gte(v$upper - v$lower, 2 * 100 / 50.2)
+  expect_identical(v$differs, "no")
+})
+
+test_that("detectable and more_passes agree with R's own power of the t test", {
+  v <- weigh(blocked, baseline = "a")
+  sd_d <- sd(log(blocked$value[blocked$arm == "b"][order(blocked$block[blocked$arm == "b"])]) -
+    log(blocked$value[blocked$arm == "a"][order(blocked$block[blocked$arm == "a"])]))
+  needed <- power.t.test(n = 8, sd = sd_d, power = 0.8, type = "paired", strict = TRUE)$delta
+  expect_equal(v$detectable, 100 * (exp(needed) - 1), tolerance = 0.01)
+  set.seed(4)
+  x <- data.frame(
+    arm = rep(c("a", "b"), 4), block = rep(1:4, each = 2), value = exp(rnorm(8, sd = 0.02) + rep(c(0, 0.015), 4))
+  )
+  v <- weigh(x, baseline = "a")
+  d <- diff(matrix(log(x$value), 2))
+  n <- ceiling(power.t.test(delta = abs(mean(d)), sd = sd(d), power = 0.8, type = "paired", strict = TRUE)$n)
+  expect_identical(v$verdict, "unclear")
+  expect_lte(abs(v$more_passes - (n - 4)), 1)
+})
+
+test_that("a fixed order with drift is blocked, a shuffled one is not", {
+  fixed <- data.frame(
+    arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16,
+    value = 100 - 0.4 * 1:16 + rep(c(0.02, -0.05, 0.03, 0), 4)
+  )
+  v <- weigh(fixed, baseline = "a")
+  expect_identical(v$verdict, "blocked")
+  expect_true("blocking" %in% findings(v)$severity)
+  mirrored <- transform(fixed, arm = ifelse(block %% 2 == 0, ifelse(arm == "a", "b", "a"), arm))
+  expect_false(weigh(mirrored, baseline = "a")$verdict == "blocked")
+})
+
+test_that("a drift of what nobody asked about is a note, told once", {
+  two <- c("fps_avg", "ms_p95", "ms_p99")
+  x <- do.call(rbind, lapply(two, function(id) {
+    data.frame(
+      arm = rep(c("a", "b"), 8), block = rep(1:8, each = 2), order = 1:16, pass = 1:16, metric = id,
+      value = 100 + c(0.3, -0.2, 0.1, -0.4, 0.2, 0, -0.1, 0.3)[(1:16) %% 8 + 1] + (id != "fps_avg") * 1:16
+    )
+  }))
+  asked <- weigh(x, baseline = "a", primary = "fps_avg")
+  told <- findings(asked)[grepl("^order_", findings(asked)$check), ]
+  expect_identical(told$severity, c("warning", "note"))
+  expect_match(told$message[2], "\\(ms_p95, ms_p99\\)$")
+  expect_identical(unique(asked$verdict[asked$metric != "fps_avg"]), "blocked")
+  all <- findings(weigh(x, baseline = "a"))
+  expect_identical(all$severity[grepl("^order_", all$check)], c("blocking", "warning"))
+})
+
+test_that("what is missing or wrong in the call is named", {
+  expect_message_of(weigh(blocked), "honestmargin_error_needed", "which arm is the baseline")
+  expect_message_of(weigh(blocked, baseline = "aa"), "honestmargin_error_input", "did you mean 'a'")
+  expect_message_of(
+    weigh(blocked, baseline = "a", worth = c(fps = 2)), "honestmargin_error_input", "worth names 'fps'"
+  )
+  expect_message_of(weigh("file.csv", baseline = "a"), "honestmargin_error_input", "read the file first")
+})
+
+test_that("passes that are all alike are not taken for precise ones", {
+  same <- data.frame(arm = rep(c("a", "b"), each = 3), value = 5)
+  v <- weigh(same, baseline = "a", worth = 2)
+  expect_identical(v$verdict, "unclear")
+  expect_match(v$reason, "rounded to 1")
+  expect_identical(v$more_passes, Inf)
+})
+
+test_that("a misspelt argument is an error that names the right one", {
+  expect_message_of(weigh(blocked, "a", worht = 2), "honestmargin_error_usage", "unknown argument 'worht'.*'worth'")
+  expect_message_of(read_study(demo_study(), metric = list()), "honestmargin_error_usage", "did you mean 'metrics'")
+  expect_message_of(plot_change(blocked, basline = "a"), "honestmargin_error_usage", "baseline")
+  expect_message_of(frame_summary(1:3, flors = 30), "honestmargin_error_usage", "floors")
+  expect_message_of(plot_change(weigh(blocked, "a"), worth = 2), "honestmargin_error_usage", "weighed already")
+})
+
+test_that("rows that are cut out of a table of verdicts still know their findings, units and names", {
+  v <- weigh(read_study(demo_study()))
+  some <- subset(v, role == "primary" & workload == "harbour")
+  expect_s3_class(some, "honestmargin_verdicts")
+  expect_identical(findings(some), findings(v))
+  expect_match(sentences(some), "2000 Hz loses: average")
+  expect_identical(class(some[c("arm", "verdict")]), "data.frame")
+  expect_output(print(some), "harbour, against 125 Hz")
+  # why it is what it is can be asked for as codes, without reading words
+  held <- subset(v, verdict == "blocked" & role == "primary")
+  expect_every(vapply(held$codes, function(codes) codes[[1]]$code == "both_held", NA))
+  expect_equal(held$codes[[1]][[1]]$values$fps, c(120, 120), tolerance = 0.01)
+})

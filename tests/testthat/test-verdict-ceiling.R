@@ -1,0 +1,23 @@
+test_that("arms held at two rates differ by at least what lies between them, and the lock is named", {
+  folder <- local_plan(
+    "setting: {name: sync, baseline: one}", "arms: [{value: one}, {value: two}]", "workloads: [{id: lap}]",
+    "blocks: 4", "metrics: [{id: fps_avg, worth: 2, primary: true}]"
+  )
+  held <- function(ms, i) ms * (1 + withr::with_seed(i, rnorm(400, sd = 0.001)))
+  for (i in 1:4) {
+    add_pass(folder, "one", block = i, frames = held(1000 / 60, i))
+    add_pass(folder, "two", block = i, frames = held(1000 / 30, 10 + i))
+  }
+  study <- read_study(folder)
+  verdict <- subset(weigh(study), role == "primary")
+  expect_identical(verdict$verdict, "clear loss")
+  expect_match(verdict$reason, "at least: two held at 30.0 fps \\(half of it\\), one at 60.0 fps")
+  expect_match(
+    subset(findings(study), check == "ceiling")$message,
+    "one held near 60.0 fps, two held near 30.0 fps \\(half of it\\)"
+  )
+  shown <- run_cli("weigh", folder)$stdout
+  expect_match(
+    gsub("\\s+", " ", shown), "the frame limiter at one \\(frames held at 60.0 fps\\); the frame limiter at two"
+  )
+})
