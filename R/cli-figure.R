@@ -7,9 +7,10 @@ cli_figure <- function(files, options) {
   x <- open_input(files[1], options)
   workload <- split_list(options$workload)
   metric <- split_list(options$metric)
+  context <- split_list(options$context)
   how <- weigh_options(options)
   if (format != "picture") {
-    data <- do.call(figure_data, c(list(x, of, workload, metric), how))
+    data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
   }
@@ -20,7 +21,7 @@ cli_figure <- function(files, options) {
     )
   }
   draw <- registered("picture", of)$draw
-  save_figure(do.call(draw, c(list(x, workload, metric), how)), options$file, size)
+  save_figure(do.call(draw, c(list(x, workload, metric, context), how)), options$file, size)
   tell_user("written: ", options$file)
 }
 
@@ -40,7 +41,7 @@ register("verb", "figure",
         of = option_text("KIND", "change, passes, trace or sensors (default change)"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),
-      shared_options("workload", "metric", "file", "format")
+      shared_options("workload", "metric", "context", "file", "format")
     )
   },
   rank = 18

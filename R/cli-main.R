@@ -14,7 +14,8 @@
 #' @return The exit status, invisibly, in an interactive session; otherwise R is
 #'   left with it. 0 done, 1 a condition of `--fail-on` is met, 2 wrong command
 #'   line or something needed not given, 3 wrong input, 4 the outside stops us, 5
-#'   waiting for a step by hand, 70 a fault of ours, 130 interrupted.
+#'   waiting for a step by hand, 70 a fault of ours, 130 interrupted, 141 nobody reads
+#'   the output any more.
 #' @export
 #' @examples
 #' if (interactive()) main(c("weigh", demo_study()))
@@ -42,6 +43,10 @@ run_command <- function(args) {
       130L
     },
     error = function(e) {
+      # whoever read the output (head, say) has had enough of it
+      if (grepl("SIGPIPE|[Bb]roken pipe", conditionMessage(e))) {
+        return(141L)
+      }
       tell_error(paste0(
         "this is a fault of ours: ", conditionMessage(e),
         "\n  -> please report it with the command you typed and this message; --debug shows where it arose"

@@ -21,6 +21,7 @@ shared_options <- function(...) {
     wide = option_flag("all columns"),
     workload = option_text("W,W", "only these workloads"),
     metric = option_text("M,M", "only these metrics"),
+    context = option_text("C,C", "only these levels of the second factor"),
     file = option_text("PATH", "where to write", "-o"),
     batch = option_text("N", "which batch of a study (see repeat)"),
     yes = option_flag("do it without asking"),

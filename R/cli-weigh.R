@@ -40,19 +40,22 @@ cli_weigh <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   fail_on <- fail_words(options$fail_on)
   x <- open_input(files[1], options)
-  verdicts <- do.call(weigh, c(list(x), weigh_options(options)))
+  verdicts <- only_rows(
+    do.call(weigh, c(list(x), weigh_options(options))),
+    split_list(options$workload), split_list(options$metric), split_list(options$context)
+  )
   otherwise <- after_the_fact(verdicts)
   switch(format,
     # what was asked for after the seal has the code after_the_fact in its rows
     csv = writeLines(csv_lines(stack_rows(list(plain_table(verdicts), otherwise$verdicts)))),
     json = writeLines(do.call(json_text, c(
-      list(verdicts = verdicts, findings = findings(verdicts)),
+      list(verdicts = verdicts, findings = findings(verdicts, exploratory = TRUE)),
       if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),
       list(version = package_version_text())
     ))),
     table = writeLines(c(
       verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(verdicts)),
-      limiting_lines(verdicts), finding_lines(findings(verdicts))
+      limiting_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
@@ -61,6 +64,7 @@ cli_weigh <- function(files, options) {
 limiting_lines <- function(verdicts) {
   x <- what_was_weighed(verdicts)
   said <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels_of(verdicts))
+  said <- said[names(said) %in% c(place_names(verdicts[c("workload", "context")]), verdicts$workload)]
   if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
 }
 
@@ -82,7 +86,7 @@ register("verb", "weigh",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_weigh,
   about = "Weigh the arms against the baseline.",
   options = function() {
-    c(weighing_options(), shared_options("format", "wide"), list(
+    c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
       exploratory = option_flag("also the comparisons outside the family"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
     ))

@@ -10,6 +10,7 @@
 #'   `"sensors"` (loads, clocks, temperatures and power over time in those passes).
 #' @param workload,metric Which workloads and metrics; `NULL` for all workloads
 #'   and the primary metrics (for a trace the first workload that has one).
+#' @param context Which levels of the second factor; `NULL` for all (a trace shows one: `NULL` for the first).
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
 #' @return A data frame. `change`: rows of [weigh()] with `label`. `passes`: one
 #'   row per pass and per mean, with `kind` (`pass` or `mean`), `value`, `lower`,
@@ -17,12 +18,12 @@
 #'   per slice of time and arm, with `time_s` and the fastest, median and slowest
 #'   frame of the slice in ms. `sensors`: one row per slice of time, arm and series,
 #'   with `label`, `value` and `unit`.
-#' @section Errors: `honestmargin_error_input` for an unknown workload or metric,
+#' @section Errors: `honestmargin_error_input` for an unknown workload, metric or context,
 #'   and where there is no trace to show.
 #' @export
 #' @examples
 #' head(figure_data(read_study(demo_study()), "change")[, c("workload", "metric", "arm", "change")])
-figure_data <- function(x, of = "change", workload = NULL, metric = NULL, ...) {
+figure_data <- function(x, of = "change", workload = NULL, metric = NULL, context = NULL, ...) {
   kind <- registered("figure", of)
   if (is.null(kind)) {
     abort_usage(
@@ -30,36 +31,19 @@ figure_data <- function(x, of = "change", workload = NULL, metric = NULL, ...) {
       todo = did_you_mean(of, names(registered("figure")))
     )
   }
-  kind$data(x, workload, metric, ...)
+  kind$data(x, workload, metric, context, ...)
 }
 
-change_data <- function(x, workload = NULL, metric = NULL, ...) choose_rows(weighed(x, ...), workload, metric)
+change_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  choose_rows(weighed(x, ...), workload, metric, context)
+}
 
 register("figure", "change", rank = 1, data = change_data, about = "change of each arm")
 
 #' @noRd
-choose_rows <- function(verdicts, workload, metric) {
-  pick <- function(rows, column, wanted) {
-    if (is.null(wanted)) {
-      return(rows)
-    }
-    unknown <- setdiff(wanted, verdicts[[column]])
-    if (length(unknown)) {
-      abort_input(
-        paste0("no ", column, " '", unknown[1], "'"),
-        todo = did_you_mean(unknown[1], unique(verdicts[[column]]))
-      )
-    }
-    rows[rows[[column]] %in% wanted, , drop = FALSE]
-  }
-  rows <- pick(pick(verdicts, "workload", workload), "metric", metric)
+choose_rows <- function(verdicts, workload, metric, context) {
+  rows <- only_rows(verdicts, workload, metric, context)
   if (is.null(metric) && any(rows$role == "primary")) rows <- rows[rows$role == "primary", , drop = FALSE]
-  if (!nrow(rows)) {
-    abort_input(
-      "this workload does not have that metric",
-      todo = "leave out --workload or --metric to see all there are"
-    )
-  }
   rows$label <- metric_labels(rows$metric, labels_of(verdicts))
   structure(rows, labels = labels_of(verdicts))
 }

@@ -1,7 +1,7 @@
 # Every pass, and each arm's mean with the interval of its verdict.
 
-passes_data <- function(x, workload = NULL, metric = NULL, ...) {
-  verdicts <- change_data(x <- weighed(x, ...), workload, metric)
+passes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  verdicts <- change_data(x <- weighed(x, ...), workload, metric, context)
   readings <- plain_table(readings_of(what_was_weighed(x)))
   key <- function(d) paste(d$workload, d$segment, d$context, d$metric, sep = "\r")
   shown <- readings[key(readings) %in% key(verdicts) & readings$role != "warm_up", , drop = FALSE]

@@ -1,8 +1,8 @@
 # Sensors over time, in the passes that the trace shows.
 
-sensor_data <- function(x, workload = NULL, metric = NULL, ..., slices = 240) {
+sensor_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., slices = 240) {
   study <- traced_study(x, ...)
-  shown <- typical_passes(study, workload, "sensors", "sensor log")
+  shown <- typical_passes(study, workload, context, "sensors", "sensor log")
   sensors <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], "sensors")$sensors)
   shown <- with_a_trace(shown, vapply(sensors, is.null, NA), "sensor log")
   sensors <- Filter(length, sensors)

@@ -1,8 +1,8 @@
 # Frame times over time: the numbers, and which pass of an arm is shown.
 
-trace_data <- function(x, workload = NULL, metric = NULL, ..., slices = 600) {
+trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., slices = 600) {
   study <- traced_study(x, ...)
-  shown <- typical_passes(study, workload, "frames", "frame log")
+  shown <- typical_passes(study, workload, context, "frames", "frame log")
   captures <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], c("frames", "marks")))
   shown <- with_a_trace(shown, vapply(captures, function(c) is.null(c$frames), NA), "frame log")
   captures <- Filter(function(c) !is.null(c$frames), captures)
@@ -49,25 +49,28 @@ time_among_frames <- function(time_s, frames) {
   stats::approxfun(ends, c(0, cumsum(x)) / 1000, rule = 2, ties = "ordered")(time_s)
 }
 
-#' One pass per arm of a workload, of those that have a trace of a kind
+#' One pass per arm of a workload in one context, of those that have a trace of a kind
 #' @noRd
-typical_passes <- function(study, workload, kind, what) {
+typical_passes <- function(study, workload, context, kind, what) {
   if (!is_study(study) || !any(study$traces$kind == kind)) {
     abort_input(paste0("no ", what, "s to show"), todo = paste0("this needs a study whose passes have a ", what))
   }
   traced <- study$passes[has_trace(study, study$passes, kind), ]
   traced <- traced[traced$role == "counted" & traced$outcome == "ok", ]
-  workload <- empty_to(workload, traced$workload[1])[1]
-  if (!workload %in% traced$workload) {
-    abort_input(
-      paste0("no ", what, " of workload '", workload, "'"),
-      todo = did_you_mean(workload, unique(traced$workload))
-    )
+  # arms are compared on one workload in one context: a mixture would show the contexts, not the arms
+  for (column in c("workload", "context")) {
+    wanted <- empty_to(list(workload = workload, context = context)[[column]], traced[[column]][1])[1]
+    if (!wanted %in% traced[[column]]) {
+      abort_input(
+        paste0("no ", what, " of ", column, " '", wanted, "'"),
+        todo = did_you_mean(wanted, unique(stats::na.omit(traced[[column]])))
+      )
+    }
+    traced <- traced[traced[[column]] %in% wanted, ]
   }
-  traced <- traced[traced$workload == workload, ]
   arms <- intersect(arm_order(traced$arm, plan_arms(study$plan)), traced$arm)
   at <- vapply(arms, function(arm) typical_pass(study$readings, traced, which(traced$arm == arm)), 1L)
-  traced[at, c("workload", "arm", "pass", "part")]
+  traced[at, c("workload", "context", "arm", "pass", "part")]
 }
 
 # the pass in the middle of its arm: neither its best nor its worst

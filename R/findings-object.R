@@ -56,7 +56,7 @@ value_key <- function(values) paste(names(values), vapply(values, paste, "", col
 
 #' @rdname findings
 #' @export
-findings <- function(x) UseMethod("findings")
+findings <- function(x, ...) UseMethod("findings")
 
 #' The findings that a table or an object carries, as codes
 #' @noRd

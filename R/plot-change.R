@@ -3,8 +3,8 @@
 #' Figure of changes against the baseline
 #'
 #' @param x A study, a readings table, or what [weigh()] returned.
-#' @param workload,metric Which to show; `NULL` for all workloads and the primary
-#'   metrics.
+#' @param workload,metric,context Which to show; `NULL` for all workloads and contexts and the
+#'   primary metrics.
 #' @param ... Passed to [weigh()].
 #' @return A ggplot2 object. Each row of a panel is an arm; the line is the
 #'   interval that decided the verdict, the shaded band what is not worth having,
@@ -14,8 +14,8 @@
 #' @export
 #' @examples
 #' plot_change(read_study(demo_study()), workload = "harbour")
-plot_change <- function(x, workload = NULL, metric = NULL, ...) {
-  data <- figure_data(x, "change", workload, metric, ...)
+plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  data <- figure_data(x, "change", workload, metric, context, ...)
   told <- labels_of(data)
   data$panel <- assert_panels(panel_titles(
     data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))

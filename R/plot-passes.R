@@ -12,8 +12,8 @@
 #' @export
 #' @examples
 #' plot_passes(read_study(demo_study()), workload = "harbour")
-plot_passes <- function(x, workload = NULL, metric = NULL, ...) {
-  data <- figure_data(x, "passes", workload, metric, ...)
+plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  data <- figure_data(x, "passes", workload, metric, context, ...)
   told <- labels_of(data)
   data$panel <- assert_panels(panel_titles(
     data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))

@@ -4,14 +4,15 @@
 #'
 #' @param x A study with sensors, or what [weigh()] made of one.
 #' @param workload Which workload; `NULL` for the first that has sensors.
+#' @param context Which level of the second factor; `NULL` for the first that has them.
 #' @return A ggplot2 object: one panel per series, one line per arm, of the same
 #'   passes that [plot_trace()] shows.
 #' @section Errors: `honestmargin_error_input` where there are no sensors.
 #' @export
 #' @examples
 #' plot_sensors(read_study(demo_study()), workload = "harbour")
-plot_sensors <- function(x, workload = NULL) {
-  data <- figure_data(x, "sensors", workload)
+plot_sensors <- function(x, workload = NULL, context = NULL) {
+  data <- figure_data(x, "sensors", workload, NULL, context)
   baseline <- traced_study(x)$plan$setting$baseline
   told <- labels_of(data)
   arms <- unique(data$arm)
@@ -27,7 +28,7 @@ plot_sensors <- function(x, workload = NULL) {
     ggplot2::geom_blank(ggplot2::aes(y = 0), data = data[grepl("load|power", data$series), ]) +
     ggplot2::scale_y_continuous(limits = steady_range) +
     ggplot2::labs(
-      title = paste0("What the machine did in ", data$workload[1]), x = "time in the pass (s)", y = NULL,
+      title = paste0("What the machine did in ", place_names(data[1, ])), x = "time in the pass (s)", y = NULL,
       subtitle = paste0("The middle pass of each arm, by average. Thick: the baseline, ", arm_names(
         baseline, told
       ), ".")
@@ -53,4 +54,6 @@ arm_ink <- function(arms, baseline) {
   out
 }
 
-register("picture", "sensors", draw = function(x, workload = NULL, metric = NULL, ...) plot_sensors(x, workload))
+register("picture", "sensors", draw = function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  plot_sensors(x, workload, context)
+})

@@ -4,6 +4,7 @@
 #'
 #' @param x A study with frame logs, or what [weigh()] made of one.
 #' @param workload Which workload; `NULL` for the first that has frame logs.
+#' @param context Which level of the second factor; `NULL` for the first that has them.
 #' @return A ggplot2 object: for each arm the pass in the middle of its arm (by
 #'   average rate); the line is the median frame time of each slice of time, the
 #'   spikes reach to the slowest frame in it.
@@ -11,8 +12,8 @@
 #' @export
 #' @examples
 #' plot_trace(read_study(demo_study()), workload = "harbour")
-plot_trace <- function(x, workload = NULL) {
-  data <- figure_data(x, "trace", workload)
+plot_trace <- function(x, workload = NULL, context = NULL) {
+  data <- figure_data(x, "trace", workload, NULL, context)
   told <- labels_of(data)
   title <- function(rows) paste0(arm_names(rows$arm, told), " (pass ", rows$pass, ")")
   data$panel <- factor(title(data), unique(title(data)))
@@ -34,7 +35,7 @@ plot_trace <- function(x, workload = NULL) {
       )
     ) +
     ggplot2::labs(
-      title = paste0("Frame times in ", data$workload[1]), x = "time in the pass (s)", y = "frame time (ms)",
+      title = paste0("Frame times in ", place_names(data[1, ])), x = "time in the pass (s)", y = "frame time (ms)",
       subtitle = "The middle pass of each arm, by average. Line: median of a slice of time. Spike: its slowest frame."
     ) +
     figure_theme() +
@@ -60,4 +61,6 @@ segment_layers <- function(segments, panel) {
   )
 }
 
-register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, ...) plot_trace(x, workload))
+register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  plot_trace(x, workload, context)
+})

@@ -25,8 +25,9 @@ command_lines <- function(commands) {
   if (!nrow(commands)) {
     return(NULL)
   }
-  line <- sub("\n.*", " ...", trimws(commands$command))
-  c("", "What a run would start", paste0("  ", shorten(plain_text(paste0(commands$place, ": ", line)), 78)))
+  # every word of them: what is cut off could be what matters
+  line <- gsub("\n\\s*", "; ", trimws(commands$command))
+  c("", "What a run would start", fold(paste0(commands$place, ": ", line), first = "  ", rest = "    "))
 }
 
 #' @export

@@ -14,11 +14,13 @@ print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALS
 verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
   told <- labels_of(x)
   primary <- x$role == "primary"
-  shown <- x[primary | exploratory, , drop = FALSE]
+  # where nothing but exploratory rows is asked for, these are the answer
+  by <- if (any(primary)) "workload" else "verdict"
+  shown <- x[primary | exploratory | !any(primary), , drop = FALSE]
   c(
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
-    fold(sentences(x), rest = "  "), "",
-    if (wide) wide_lines(shown) else table_lines(short_table(shown), c("change", "more")), "",
+    fold(sentences(x, by = by), rest = "  "), "",
+    if (wide) wide_lines(shown) else short_lines(shown), "",
     fold(footing(x, shown), rest = ""),
     reason_lines(shown), after_lines(x, exploratory)
   )
@@ -35,27 +37,22 @@ after_lines <- function(x, exploratory) {
   shown <- later[later$role == "primary" | exploratory, , drop = FALSE]
   c(
     "", paste0(after_heading, ":"), fold(words$changes, first = "  ", rest = "    "), "",
-    fold(words$sentences, rest = "  "), "", table_lines(short_table(shown), c("change", "more"))
+    fold(words$sentences, rest = "  "), "", short_lines(shown)
   )
 }
 
-short_table <- function(rows) {
+short_lines <- function(rows) {
   table <- data.frame(
-    workload = shorten(place_names(rows[c("workload", "segment")]), 14),
-    metric = shorten(rows$metric, 15), arm = shorten(rows$arm, 12),
+    workload = place_names(rows[c("workload", "segment")]), context = empty_na(rows$context),
+    metric = rows$metric, arm = rows$arm,
     change = shown_change(rows), interval = shown_interval(rows),
     verdict = rows$verdict,
     more = ifelse(rows$verdict != "unclear" | is.na(rows$more_passes), "", format_count(rows$more_passes))
   )
   table$change[rows$verdict == "blocked"] <- ""
   table$interval[rows$verdict == "blocked"] <- ""
-  if (any(!is.na(rows$context))) {
-    table <- cbind(
-      table["workload"],
-      context = shorten(empty_na(rows$context), 10), table[-1]
-    )
-  }
-  table
+  if (all(is.na(rows$context))) table$context <- NULL
+  table_lines(table, c("change", "more"), whole = c("interval", "verdict"), group = c("workload", "context"))
 }
 
 format_count <- function(n) ifelse(is.finite(n), as.character(n), "no end")
@@ -65,7 +62,7 @@ wide_lines <- function(rows) {
   text <- as.data.frame(
     lapply(
       plain_table(rows)[setdiff(verdict_columns, "codes")],
-      function(v) if (is.numeric(v)) show_number(v) else empty_na(as.character(v))
+      function(v) if (is.double(v) && any(v != round(v), na.rm = TRUE)) show_number(v) else empty_na(as.character(v))
     )
   )
   keys <- text[c("workload", "segment", "metric", "arm")]
@@ -79,7 +76,7 @@ wide_lines <- function(rows) {
     c(
       table_lines(
         cbind(keys, stats::setNames(text[columns], sub("unit_of_replication", "unit", columns))),
-        width = 120
+        group = c("workload", "segment")
       ),
       ""
     )

@@ -8,25 +8,12 @@ report_figures <- function(verdicts) {
   traced <- places_with(x, "frames")
   sensed <- places_with(x, "sensors")
   boxes <- unlist(lapply(shown, function(workload) {
-    metrics <- utils::head(unique(primary$metric[primary$workload == workload]), panel_limit)
-    arms <- length(unique(primary$arm))
-    rows <- ceiling(length(metrics) / 3)
-    box <- function(kind, height, about, metric = NULL) {
-      list(workload = workload, kind = kind, metric = metric, height = height, about = paste(about, "in", workload))
-    }
-    Filter(length, list(
-      box("change", 0.9 + (1.1 + 0.62 * arms) * rows, "change against the baseline", metrics),
-      if (any(!is.na(primary$arm_value[primary$workload == workload]))) {
-        box("passes", 0.9 + 2.7 * rows, "every pass", metrics)
-      },
-      if (workload %in% traced) box("trace", 2.2 + 1.05 * arms, "frame times over time"),
-      if (workload %in% sensed) box("sensors", 6.4, "sensors over time")
-    ))
+    figure_boxes(workload, plain_table(primary)[primary$workload == workload, , drop = FALSE], traced, sensed)
   }), recursive = FALSE)
   drawn <- on_all_cores(boxes, function(b) {
     # one figure that cannot be drawn does not take the report along
     tryCatch(
-      figure_box(registered("picture", b$kind)$draw(verdicts, b$workload, b$metric), 9.2, b$height, b$about),
+      figure_box(registered("picture", b$kind)$draw(verdicts, b$workload, b$metric, b$context), 9.2, b$height, b$about),
       honestmargin_error = function(e) tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
     )
   })
@@ -34,11 +21,35 @@ report_figures <- function(verdicts) {
   tags$section(tags$h2("Figures"), lapply(shown, function(w) list(tags$h3(w), drawn[of == w])))
 }
 
-# workloads that have a counted pass with frames, or with sensors
+# which figures of a workload, and how high each is; what is shown over time is shown for each context
+figure_boxes <- function(workload, rows, traced, sensed) {
+  contexts <- unique(rows$context)
+  metrics <- utils::head(unique(rows$metric), max(1, panel_limit %/% length(contexts)))
+  arms <- length(unique(rows$arm))
+  deep <- ceiling(length(metrics) / 3) * length(contexts)
+  box <- function(kind, height, about, metric = NULL, context = NULL) {
+    about <- paste(c(paste(about, "in", workload), context), collapse = ", ")
+    list(workload = workload, kind = kind, metric = metric, context = context, height = height, about = about)
+  }
+  over_time <- function(kind, height, about, there) {
+    there <- there$context[there$workload == workload]
+    lapply(contexts[contexts %in% there], function(context) {
+      box(kind, height, about, context = if (!is.na(context)) context)
+    })
+  }
+  c(
+    list(box("change", 0.9 + (1.1 + 0.62 * arms) * deep, "change against the baseline", metrics)),
+    if (any(!is.na(rows$arm_value))) list(box("passes", 0.9 + 2.7 * deep, "every pass", metrics)),
+    over_time("trace", 2.2 + 1.05 * arms, "frame times over time", traced),
+    over_time("sensors", 6.4, "sensors over time", sensed)
+  )
+}
+
+# workloads and contexts that have a counted pass with frames, or with sensors
 places_with <- function(x, kind) {
   if (is_study(x)) {
     p <- x$passes
-    unique(p$workload[has_trace(x, p, kind) & p$role == "counted" & p$outcome == "ok"])
+    unique(p[has_trace(x, p, kind) & p$role == "counted" & p$outcome == "ok", c("workload", "context")])
   }
 }
 

@@ -67,6 +67,7 @@ report_limiting <- function(rows, told) {
     return(NULL)
   }
   rows$arm <- arm_names(rows$arm, told)
+  if (all(is.na(rows$context))) rows$context <- NULL
   rows$evidence <- format(new_codes(lapply(rows$evidence, list)))
   tags$section(
     tags$h2("What limited the passes"), html_table(rows),

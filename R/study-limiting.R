@@ -17,8 +17,8 @@
 #' @param ... Not used.
 #' @param by `"pass"`, or `"second"` for every second of the passes that have sensors.
 #' @return A data frame, one row per counted pass that has frames or sensors: `pass`,
-#'   `workload`, `arm`, `limiting`, `share` (percent of its seconds), `evidence`. By second:
-#'   `pass`, `workload`, `arm`, `second`, `limiting` and the series that were looked at.
+#'   `workload`, `context`, `arm`, `limiting`, `share` (percent of its seconds), `evidence`. By second:
+#'   `pass`, `workload`, `context`, `arm`, `second`, `limiting` and the series that were looked at.
 #' @export
 #' @examples
 #' head(limiting_table(read_study(demo_study())), 3)
@@ -40,7 +40,7 @@ limiting_rows <- function(x, by = "pass") {
 }
 
 limiting_of_pass <- function(study, pass, by) {
-  about <- as.list(pass[c("pass", "part", "workload", "arm")])
+  about <- as.list(pass[c("pass", "part", "workload", "context", "arm")])
   stored <- study$limits$pass == pass$pass & study$limits$part %in% pass$part
   # ledgers of before have not stored it
   series <- if ((by == "second" || !any(stored)) && has_trace(study, pass, "sensors")) {
@@ -66,7 +66,7 @@ limiting_of_pass <- function(study, pass, by) {
 
 #' The limiting part of each arm, for tellers
 #'
-#' @return Data frame: `workload`, `arm`, `limiting`, `passes` (with how many passes), `evidence` (of its
+#' @return Data frame: `workload`, `context`, `arm`, `limiting`, `passes` (with how many passes), `evidence` (of its
 #'   first such pass, a code); `NULL` where no pass says anything.
 #' @noRd
 limiting_by_arm <- function(study) {
@@ -74,13 +74,14 @@ limiting_by_arm <- function(study) {
   if (!NROW(each) || all(each$limiting == "unknown")) {
     return(NULL)
   }
-  out <- stack_rows(lapply(split_in_order(seq_len(nrow(each)), each$workload, each$arm), function(at) {
+  out <- stack_rows(lapply(split_in_order(seq_len(nrow(each)), each$workload, each$context, each$arm), function(at) {
     count <- sort(table(each$limiting[at]), decreasing = TRUE)
     most <- names(count)[1]
     list2DF(list(
-      workload = each$workload[at[1]], arm = each$arm[at[1]], limiting = most,
+      workload = each$workload[at[1]], context = each$context[at[1]], arm = each$arm[at[1]], limiting = most,
       passes = paste(count[[1]], "of", length(at)), evidence = each$evidence[at][match(most, each$limiting[at])]
     ))
   }))
-  out[order(match(out$workload, unique(out$workload)), match(out$arm, plan_arms(study$plan))), , drop = FALSE]
+  places <- place_names(out)
+  out[order(match(places, unique(places)), match(out$arm, plan_arms(study$plan))), , drop = FALSE]
 }

@@ -4,6 +4,8 @@
 #'
 #' @param x What [weigh()], [read_study()], [read_readings()], [read_frames()] or [plan_study()]
 #'   returned.
+#' @param ... Not used.
+#' @param exploratory For verdicts: `TRUE` to be told of metrics outside the family too.
 #' @return A data frame, gravest first: `severity` (`note`, `warning`, `blocking`), `check`,
 #'   `message`, `todo`, and where it was seen (`workload`, `segment`, `context`, `metric`,
 #'   `arm`, `pass`, `part`). The like of many passes is said once.
@@ -11,8 +13,35 @@
 #' @export
 #' @examples
 #' findings(weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a"))
-findings.default <- function(x) {
-  found <- findings_of(x)
+findings.default <- function(x, ...) in_words(findings_of(x))
+
+#' @rdname findings
+#' @export
+findings.honestmargin_verdicts <- function(x, ..., exploratory = FALSE) {
+  assert_no_dots(...)
+  in_words(of_shown(findings_of(x), x, exploratory))
+}
+
+#' What concerns the rows that are shown
+#'
+#' A table cut down to some workloads or contexts says nothing about the others, and few frames
+#' behind a metric matter where that metric is looked at.
+#' @noRd
+of_shown <- function(found, verdicts, exploratory) {
+  judged <- if (exploratory || !any(verdicts$role == "primary")) TRUE else verdicts$role == "primary"
+  looked_at <- unique(verdicts$metric[judged])
+  tails <- which(found$code == "tail")
+  for (i in tails) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
+  idle <- tails[vapply(found$values[tails], function(v) !length(v$metrics), NA)]
+  readings <- readings_of(what_was_weighed(verdicts))
+  place <- function(t) paste(t$workload, ifelse(is.na(t$context), "", t$context), sep = "\r")
+  weighed <- c(place(readings), paste0(unique(readings$workload), "\r"))
+  shown <- c(place(verdicts), paste0(unique(verdicts$workload), "\r"))
+  elsewhere <- which(place(found) %in% setdiff(weighed, shown))
+  found[setdiff(seq_len(nrow(found)), c(idle, elsewhere)), , drop = FALSE]
+}
+
+in_words <- function(found) {
   words <- lapply(seq_len(nrow(found)), function(i) finding_words(found[i, ]))
   out <- data.frame(
     severity = found$severity, check = found$code, message = vapply(words, `[`, "", 1),

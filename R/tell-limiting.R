@@ -7,7 +7,7 @@ part_words <- c(
   `none seen` = "nothing that was seen", unknown = "what no sensor shows"
 )
 
-#' What limited the passes, as sentences by workload
+#' What limited the passes, as sentences by workload and context
 #'
 #' "limited by graphics at 125, 500 and 1000 Hz (graphics load 98 %); one thread at 2000 Hz (...)"
 #' @param each From `limiting_by_arm()`.
@@ -16,9 +16,16 @@ limiting_sentences <- function(each, told) {
   if (is.null(each)) {
     return(character())
   }
-  arms <- split(each$arm, factor(each$workload, unique(each$workload)))
-  everywhere <- function(same) length(same$arm) == length(arms[[same$workload[1]]])
-  vapply(split(each, factor(each$workload, unique(each$workload))), function(rows) {
+  place <- place_names(each)
+  # where no sensor and no frame says anything there is nothing to tell
+  silent <- tapply(each$limiting == "unknown", place, all)
+  each <- each[!silent[place], , drop = FALSE]
+  if (!nrow(each)) {
+    return(character())
+  }
+  place <- place_names(each)
+  vapply(split(each, factor(place, unique(place))), function(rows) {
+    everywhere <- function(same) length(same$arm) == nrow(rows)
     # arms held at different rates are told apart
     rate <- vapply(rows$evidence, function(e) if (e$code == "frames_held") show_number(e$values$fps, 2) else "", "")
     alike <- paste(rows$limiting, rate)

@@ -43,9 +43,7 @@ sentences <- function(x, ..., by = "workload") {
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   place <- place_names(primary)
   parts <- split(primary, factor(place, unique(place)))
-  unlist(lapply(names(parts), function(name) {
-    stats::setNames(workload_sentence(parts[[name]], name, told), name)
-  }))
+  vapply(names(parts), function(name) workload_sentence(parts[[name]], name, told), "")
 }
 
 half_width <- function(rows) (rows$upper - rows$lower) / 2

@@ -35,3 +35,36 @@ new_verdicts <- function(rows, findings, labels, of) {
 
 #' @export
 as.data.frame.honestmargin_verdicts <- function(x, ...) plain_table(x)
+
+#' The rows of some workloads, metrics and contexts; `NULL` for all
+#'
+#' The family stays what it was: what is shown less of was not weighed less.
+#' @noRd
+only_rows <- function(verdicts, workload = NULL, metric = NULL, context = NULL) {
+  wanted <- list(workload = workload, metric = metric, context = context)
+  keep <- rep(TRUE, nrow(verdicts))
+  for (column in names(Filter(length, wanted))) {
+    there <- unique(stats::na.omit(verdicts[[column]]))
+    unknown <- setdiff(wanted[[column]], there)
+    if (length(unknown)) {
+      abort_input(
+        paste0("no ", column, " '", unknown[1], "'"),
+        todo = if (length(there)) did_you_mean(unknown[1], there) else paste("nothing here has a", column)
+      )
+    }
+    keep <- keep & verdicts[[column]] %in% wanted[[column]]
+  }
+  if (!any(keep)) {
+    abort_input(
+      "these do not go together: no comparison is of all of them",
+      todo = "leave out --workload, --metric or --context to see all there are"
+    )
+  }
+  otherwise <- attr(verdicts, "otherwise")
+  if (!is.null(otherwise)) {
+    key <- function(v) paste(v$workload, v$segment, v$context, v$metric, sep = "\r")
+    later <- otherwise$verdicts
+    otherwise$verdicts <- later[key(later) %in% key(verdicts)[keep], , drop = FALSE]
+  }
+  structure(verdicts[keep, , drop = FALSE], otherwise = otherwise)
+}

@@ -90,3 +90,46 @@ test_that("text from outside cannot drive a terminal, a spreadsheet or a page", 
   write_report(read_readings(file), page, baseline = "=cmd()")
   expect_no_match(paste(readLines(page), collapse = ""), "<b>x</b>", fixed = TRUE)
 })
+
+test_that("a table of 80 columns cuts nothing, and no two rows look alike", {
+  passes <- expand.grid(arm = paste0("memory kit of the ", c("first", "second", "third"), " maker"), block = 1:4)
+  passes <- merge(passes, data.frame(
+    metric = c("graphics_temperature_edge_max", "graphics_temperature_edge_mean"), better = "lower"
+  ))
+  passes$workload <- "harbour at night in heavy rain"
+  passes$value <- 60 + 5 * as.integer(passes$arm) + passes$block / 7
+  file <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(passes, file, row.names = FALSE)
+  run <- run_cli("weigh", file, "--baseline", "memory kit of the first maker", "--worth", "1")
+  lines <- strsplit(run$stdout, "\n")[[1]]
+  expect_every(nchar(lines) <= 80)
+  expect_false(any(grepl("[.][.][.]|[.][.]$", lines)))
+  expect_length(grep("clear loss$|clear loss ", lines), 4)
+  squeezed <- gsub("\\s", "", run$stdout)
+  expect_match(squeezed, "harbouratnightinheavyrain")
+  expect_match(squeezed, "graphics_temperature_edge_mean|graphics_.*mean")
+})
+
+test_that("a closed pipe ends quietly", {
+  run <- processx::run("sh", c("-c", paste0(
+    rscript, " -e 'honestmargin::main()' figure ", demo_study(), " --of passes --format csv | head -n 1"
+  )))
+  expect_identical(run$stderr, "")
+  expect_match(run$stdout, "^\"workload\"[^\n]*\n$")
+})
+
+test_that("what few frames lie behind is told of the metrics that are judged or asked for", {
+  ms <- function(seed) simulate_frames(3, mean_ms = 10, loading_seconds = 0, seed = seed)
+  folder <- local_plan(
+    "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]", "blocks: 2",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads: [{id: w}]"
+  )
+  passes <- data.frame(pass = paste0("q", 1:4), arm = c("a", "b"), workload = "w", block = c(1, 1, 2, 2))
+  utils::write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  dir.create(file.path(folder, "frames"))
+  for (i in 1:4) writeLines(c("frame_time_ms", ms(i)), file.path(folder, "frames", paste0("q", i, ".csv")))
+  expect_no_match(run_cli("weigh", folder)$stdout, "lies? behind")
+  asked <- run_cli("weigh", folder, "--metric", "low1_mean")$stdout
+  expect_match(asked, "behind low1_mean;")
+  expect_match(run_cli("weigh", folder, "--exploratory")$stdout, "behind[^;]*ms_p999")
+})

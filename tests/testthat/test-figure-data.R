@@ -43,3 +43,47 @@ test_that("unknown workloads, kinds and too many panels are named", {
   every <- unique(weigh(study)$metric)
   expect_message_of(plot_change(study, metric = every), "honestmargin_error_needed", "panels do not fit")
 })
+
+# two contexts that differ by half, in logs
+contexts_study <- function(env = parent.frame()) {
+  folder <- local_plan(
+    "setting: {name: system, baseline: A}", "arms: [{value: A}, {value: B}]", "blocks: 3",
+    "context: {name: preset, levels: [low, high]}", "metrics: [{id: fps_avg, worth: 2, primary: true}]",
+    "frames_layout: {column: frame_time_ms, holds: durations, unit: ms}", "workloads: [{id: harbour}]",
+    env = env
+  )
+  passes <- expand.grid(arm = c("A", "B"), context = c("low", "high"), block = 1:3, stringsAsFactors = FALSE)
+  passes$pass <- sprintf("q%02d", 1:12)
+  passes$workload <- "harbour"
+  utils::write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  dir.create(file.path(folder, "frames"))
+  for (i in 1:12) {
+    level <- (if (passes$arm[i] == "A") 10 else 11) * (if (passes$context[i] == "low") 1 else 2)
+    ms <- simulate_frames(12, mean_ms = level, loading_seconds = 0, seed = i)
+    writeLines(c("frame_time_ms", ms), file.path(folder, "frames", paste0(passes$pass[i], ".csv")))
+  }
+  folder
+}
+
+test_that("no figure, warning or limiting part mixes contexts", {
+  folder <- contexts_study()
+  study <- read_study(folder)
+  middle <- function(context) tapply(trace$median_ms, trace$arm, median)
+  for (context in c("low", "high")) {
+    trace <- figure_data(study, "trace", context = context)
+    expect_identical(unique(trace$context), context)
+    expect_every(abs(middle()[c("A", "B")] / c(10, 11) / (if (context == "low") 1 else 2) - 1) < 0.1)
+    expect_match(plot_trace(study, context = context)$labels$title, context)
+  }
+  expect_error(figure_data(study, "trace", context = "lo"), class = "honestmargin_error_input", "low")
+  expect_identical(unique(figure_data(study, "change", context = "low")$context), "low")
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(study, page)
+  about <- xml2::xml_attr(xml2::xml_find_all(xml2::read_html(page), "//figure"), "aria-label")
+  expect_setequal(about[grepl("frame times", about)], paste("frame times over time in harbour,", c("low", "high")))
+  shown <- run_cli("weigh", folder, "--context", "low", "--format", "csv")
+  expect_identical(unique(utils::read.csv(text = shown$stdout)$context), "low")
+  none <- run_cli("weigh", folder, "--workload", "harbor")
+  expect_identical(none$status, 3L)
+  expect_match(none$stderr, "harbour")
+})
