@@ -13,6 +13,10 @@ sync_path <- function(path) {
     .Call(`_honestmargin_sync_path`, path)
 }
 
+create_new_file <- function(path) {
+    .Call(`_honestmargin_create_new_file`, path)
+}
+
 first_bad_frame <- function(frame_time_ms) {
     .Call(`_honestmargin_first_bad_frame`, frame_time_ms)
 }

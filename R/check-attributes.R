@@ -9,11 +9,13 @@ register("check", "attributes", scope = "plan", run = function(plan) {
   }
   extra <- separating_arms(table)
   words <- apply(extra, 1, function(arm) paste(names(table), arm, collapse = ", "))
+  pairs <- single_differences(table, plan_arms(plan))
   base <- which(plan_arms(plan) == plan$setting$baseline)
   do.call(bind_findings, lapply(groups, function(group) {
     touched <- plan_arms(plan)[rowSums(table[group] != table[rep(base, nrow(table)), group]) > 1]
     new_finding("warning", if (length(touched)) "attributes_touch" else "attributes",
-      attributes = group, touched = touched, extra = unname(words), arm = paste(touched, collapse = ", ")
+      attributes = group, touched = touched, extra = unname(words),
+      pairs = paste0(pairs$one, " against ", pairs$other, " (", pairs$attribute, ")")[seq_len(nrow(pairs))], arm = paste(touched, collapse = ", ")
     )
   }))
 })

@@ -2,6 +2,9 @@
 # from the table of attributes alone, by linear algebra.
 
 #' The attribute table of a plan, the setting's own value first
+#'
+#' Where the arms are only named (a kit, a machine) and each names all its attributes, the name
+#' stands for all of them: it is none itself, and no arm can have one name and another's attributes.
 #' @noRd
 attribute_table <- function(plan) {
   names <- unique(unlist(lapply(plan$arms, function(a) names(a$attributes))))
@@ -10,6 +13,8 @@ attribute_table <- function(plan) {
     table[[name]] <- vapply(plan$arms, function(a) as.character(empty_to(a$attributes[[name]], "not given")), "")
   }
   names(table)[1] <- plan$setting$name
+  named <- anyNA(suppressWarnings(as.numeric(table[[1]]))) && ncol(table) > 1 && !any(table[-1] == "not given")
+  if (named) table <- table[-1]
   table[vapply(table, function(v) length(unique(v)) > 1, NA)]
 }
 
@@ -86,4 +91,16 @@ separating_arms <- function(table, most = 6) {
   }
   rownames(added) <- NULL
   added
+}
+
+#' Pairs of arms that are there and differ in one attribute only
+#' @return Data frame `one`, `other`, `attribute`.
+#' @noRd
+single_differences <- function(table, arms) {
+  pairs <- utils::combn(seq_along(arms), 2)
+  differ <- lapply(seq_len(ncol(pairs)), function(i) {
+    names(table)[unlist(table[pairs[1, i], ]) != unlist(table[pairs[2, i], ])]
+  })
+  single <- which(lengths(differ) == 1)
+  data.frame(one = arms[pairs[1, single]], other = arms[pairs[2, single]], attribute = unlist(differ[single]))
 }

@@ -60,6 +60,9 @@ baseline_layers <- function(means) {
 
 block_lines <- function(passes) {
   joined <- passes[passes$state == "counted" & !is.na(passes$block), ]
+  # one point alone is no line
+  line <- paste(joined$panel, joined$block)
+  joined <- joined[line %in% line[duplicated(line)], ]
   if (!nrow(joined)) {
     return(NULL)
   }

@@ -9,6 +9,8 @@
 #' @return `path`, invisibly.
 #' @noRd
 save_figure <- function(figure, path, size = c(1280, 800)) {
+  # what cannot be drawn is no fault of the disk
+  force(figure)
   ending <- tolower(sub(".*[.]", "", basename(path)))
   if (!ending %in% c("png", "svg")) {
     abort_usage(

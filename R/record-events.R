@@ -70,6 +70,7 @@ record_event <- function(x, kind, pass, part, reason, detail = NULL) {
     abort_needed("no reason given", todo = "say why, with --reason: nothing is dropped silently")
   }
   with_store(folder, function(store) {
+    assert_keeps(store, kind)
     known <- store_history(store)$ended$pass
     if (!is.null(pass) && !pass %in% known) {
       abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))

@@ -73,6 +73,10 @@ clock_text <- function(seconds) format(as.POSIXct(seconds, origin = "1970-01-01"
 # from when the workload began; what came before it, settling and gates, is no pass
 cut_to_pass <- function(sensors, pass) {
   start <- stamp_seconds(if (is.na(pass$played)) pass$started else pass$played)
+  # a list of passes need not say when they ran
+  if (is.na(start) || (is.na(pass$seconds) && is.na(pass$ended))) {
+    return(as.data.frame(sensors)[0, , drop = FALSE])
+  }
   end <- if (is.na(pass$seconds)) stamp_seconds(pass$ended) else start + pass$seconds
   inside <- sensors$time_s >= start & sensors$time_s <= end
   rows <- as.data.frame(sensors)[inside, , drop = FALSE]

@@ -28,7 +28,7 @@ report_verdicts <- function(verdicts, told) {
   tags$section(
     tags$h2("Verdicts"), table(verdicts[primary, ]),
     tags$p(
-      class = "small", "noise: how much one ", verdicts$unit_of_replication[!is.na(verdicts$unit_of_replication)][1],
+      class = "small", "noise: how much one ", c(stats::na.omit(verdicts$unit_of_replication), "pass")[1],
       " moves by itself (one standard deviation). detectable: the smallest change this study would have found ",
       "four times in five. more: further passes per arm that would settle it."
     ),

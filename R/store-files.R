@@ -12,8 +12,10 @@ write_whole <- function(path, write) {
       "this folder cannot be written", folder, "name another folder, or change its permissions"
     )
   }
-  # the ending stays, since figure devices and readers go by it
-  beside <- file.path(folder, paste0(".part-", Sys.getpid(), "-", basename(path)))
+  # the ending stays, since figure devices and readers go by it; a name that cannot be guessed, and a file that
+  # was not there: in a folder that others write to, a link could lie in wait
+  beside <- tempfile(paste0(".part-", Sys.getpid(), "-"), folder, paste0("-", basename(path)))
+  if (!create_new_file(beside)) abort_stuck("could not be written", path, "is the disk full?")
   on.exit(unlink(beside))
   tryCatch(write(beside), error = function(e) {
     abort_stuck(paste("could not be written:", conditionMessage(e)), path, "is the disk full?")
@@ -22,4 +24,23 @@ write_whole <- function(path, write) {
     abort_stuck("could not be put in place", path, "is the file open or protected?")
   }
   invisible(path)
+}
+
+#' Write a log of a pass into a study folder, packed
+#' @noRd
+put_log <- function(folder, kind, pass, table) {
+  if (!NROW(table)) {
+    return(invisible())
+  }
+  place <- file.path(folder, kind)
+  dir.create(place, showWarnings = FALSE)
+  # in one piece: fwrite's own packing makes several, whose length at the end is that of the last
+  plain <- tempfile(fileext = ".csv")
+  on.exit(unlink(plain))
+  data.table::fwrite(table, plain)
+  write_whole(file.path(place, paste0(pass, ".csv.gz")), function(to) {
+    packed <- gzfile(to, "wb")
+    on.exit(close(packed))
+    writeBin(readBin(plain, "raw", file.size(plain)), packed)
+  })
 }

@@ -12,7 +12,8 @@ open_folder <- function(folder, write = FALSE) {
       "write the plan there (see the README), or weigh a readings file instead"
     )
   }
-  if (write) abort_input("nothing has run here yet", folder, paste0("start with: honestmargin run ", folder))
+  kept <- any(file.exists(file.path(folder, c("passes.csv", "readings.csv"))))
+  if (write && !kept) abort_input("nothing has run here yet", folder, paste0("start with: honestmargin run ", folder))
   plan <- read_plan(folder)
   own_layout <- file.path(folder, "frames", "layout.yml")
   store <- structure(list(

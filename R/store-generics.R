@@ -89,6 +89,11 @@ store_last <- function(store) UseMethod("store_last")
 #' A pass beyond the plan
 #' @noRd
 store_extra <- function(store, place) UseMethod("store_extra")
+#' Refuse what this store has no place for
+#' @noRd
+assert_keeps <- function(store, kind) UseMethod("assert_keeps")
+#' @export
+assert_keeps.default <- function(store, kind) invisible()
 store_event <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL, reason = NA_character_) {
   UseMethod("store_event")
 }

@@ -7,45 +7,67 @@
 #' @return `folder`, invisibly. It holds `study.yml` (the plan as it is stored), `passes.csv`, what was
 #'   typed in `readings.csv`, what the record says in `findings.csv`, and `frames/`, `sensors/` and
 #'   `marks/` with a `<pass>.csv.gz` each; [read_study()] reads it and gives the same readings.
-#' @section Errors: `honestmargin_error_stuck` for a folder that is not empty or
-#'   cannot be written.
+#' @section Errors: `honestmargin_error_stuck` for a folder that is not empty, is a link or
+#'   cannot be written; `honestmargin_error_input` for a pass whose id cannot name a file.
 #' @export
 #' @examples
 #' out <- write_study(read_study(demo_study()), tempfile("export-"))
 #' list.files(out)
 write_study <- function(x, folder) {
   checkmate::assert_class(x, "honestmargin_study")
+  folder <- sub("/+$", "", folder)
+  if (isTRUE(Sys.readlink(folder) != "")) abort_stuck("this is a link", folder, "name the folder itself")
   if (length(list.files(folder, all.files = TRUE, no.. = TRUE))) {
     abort_stuck("this folder is not empty", folder, "name a new one")
   }
-  made <- dir.exists(folder) || dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  if (!made) abort_stuck("this folder cannot be made", folder, "name another")
-  with_store(x$folder, write = FALSE, code = function(store) {
-    if (!is.null(x$store$layout)) store$layout <- x$store$layout
-    batch <- x$sealed$batch
-    passes <- store_passes(store, batch)
-    put <- function(name, lines) {
-      write_whole(
-        file.path(folder, name), function(to) writeLines(lines, to, useBytes = TRUE)
-      )
-    }
-    put("study.yml", enc2utf8(attr(x$plan, "text")))
-    put("passes.csv", csv_lines(exact_table(passes)))
-    traces <- store_traces(store)
-    traced <- which(is.na(passes$part) & passes$pass %in% traces$pass)
-    damaged <- lapply(traced, function(i) {
-      export_capture(store_capture(store, passes[i, ]), folder, traces$kind[traces$pass == passes$pass[i]])
-    })
-    summaries <- store_summaries(store, x$plan, passes)
-    kept <- summaries$readings[summaries$readings$pass %in% passes$pass[traced[lengths(damaged) > 0]], ]
-    typed <- store_typed(store, x$plan, passes)
-    if (NROW(kept)) typed <- stack_rows(list(kept[!typed_too(kept, typed), ], typed))
-    if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, passes))))
-    found <- c(list(store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings"))
-    found <- do.call(bind_findings, found)
-    if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))
-  })
+  # made aside and then given its name: a whole study is there, or none
+  aside <- tempfile(".export-", dirname(folder))
+  if (!dir.create(aside, recursive = TRUE, showWarnings = FALSE)) {
+    abort_stuck("this folder cannot be made", folder, "name another")
+  }
+  on.exit(unlink(aside, recursive = TRUE))
+  with_store(x$folder, write = FALSE, code = function(store) write_parts(x, store, aside))
+  if (dir.exists(folder)) unlink(folder, recursive = TRUE)
+  if (!file.rename(aside, folder)) abort_stuck("could not be put in place", folder, "name another folder")
   invisible(folder)
+}
+
+write_parts <- function(x, store, folder) {
+  if (!is.null(x$store$layout)) store$layout <- x$store$layout
+  batch <- x$sealed$batch
+  passes <- store_passes(store, batch)
+  assert_file_names(passes$pass)
+  put <- function(name, lines) {
+    write_whole(
+      file.path(folder, name), function(to) writeLines(lines, to, useBytes = TRUE)
+    )
+  }
+  put("study.yml", enc2utf8(attr(x$plan, "text")))
+  put("passes.csv", csv_lines(exact_table(passes)))
+  traces <- store_traces(store)
+  traced <- which(is.na(passes$part) & passes$pass %in% traces$pass)
+  damaged <- lapply(traced, function(i) {
+    export_capture(store_capture(store, passes[i, ]), folder, traces$kind[traces$pass == passes$pass[i]])
+  })
+  summaries <- store_summaries(store, x$plan, passes)
+  kept <- summaries$readings[summaries$readings$pass %in% passes$pass[traced[lengths(damaged) > 0]], ]
+  typed <- store_typed(store, x$plan, passes)
+  if (NROW(kept)) typed <- stack_rows(list(kept[!typed_too(kept, typed), ], typed))
+  if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, passes))))
+  found <- c(list(store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings"))
+  found <- do.call(bind_findings, found)
+  if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))
+}
+
+# an id names the files of its pass, so it must not lead out of the folder
+assert_file_names <- function(ids) {
+  strange <- grep("[/\\\\[:cntrl:]]|^[.]", ids, value = TRUE)
+  if (length(strange)) {
+    abort_input(
+      paste0("the pass '", strange[1], "' cannot name a file"),
+      todo = "a pass id has no stroke in it and does not begin with a dot: mend passes.csv"
+    )
+  }
 }
 
 typed_too <- function(kept, typed) {
@@ -82,25 +104,7 @@ findings_as_text <- function(found) {
 # them says which column is which. Returns what is known of traces that cannot be
 # read any more; what was once read of them is exported as numbers.
 export_capture <- function(capture, folder, kinds) {
-  put <- function(kind, table) {
-    if (!NROW(table)) {
-      return(invisible())
-    }
-    place <- file.path(folder, kind)
-    dir.create(place, showWarnings = FALSE)
-    # in one piece: fwrite's own packing makes several, whose length at the end is that of the last
-    plain <- tempfile(fileext = ".csv")
-    on.exit(unlink(plain))
-    data.table::fwrite(table, plain)
-    write_whole(file.path(place, paste0(capture$pass$pass, ".csv.gz")), function(to) {
-      packed <- gzfile(to, "wb")
-      on.exit(close(packed))
-      writeBin(readBin(plain, "raw", file.size(plain)), packed)
-    })
-  }
-  put("frames", capture$frames)
-  put("sensors", capture$sensors)
-  put("marks", capture$marks)
+  for (kind in c("frames", "sensors", "marks")) put_log(folder, kind, capture$pass$pass, capture[[kind]])
   layout <- file.path(folder, "frames", "layout.yml")
   if (!is.null(capture$frames) && !file.exists(layout)) {
     writeLines(c(

@@ -16,7 +16,7 @@ study_history <- function(x) {
   seals <- record$seals
   ended <- record$ended
   rows <- stack_rows(list(
-    data.frame(
+    if (nrow(seals)) data.frame(
       at = seals$sealed, kind = "sealed", detail = detail_of(seals[c("batch", "plan")]),
       said = event_words("sealed", split_rows(data.frame(batch = seals$batch, plan = substr(seals$hash, 1, 12))))
     ),
@@ -26,7 +26,9 @@ study_history <- function(x) {
         said = event_words("pass", split_rows(ended[c("workload", "arm", "outcome")]))
       )
     },
-    cbind(events[c("at", "kind", "pass", "part", "detail", "reason")], said = event_words(events$kind, said))
+    if (nrow(events)) {
+      cbind(events[c("at", "kind", "pass", "part", "detail", "reason")], said = event_words(events$kind, said))
+    }
   ))
   rows <- with_columns(rows, c("pass", "part", "reason"), NA_character_)
   rows <- rows[order(rows$at), c("at", "kind", "pass", "part", "said", "reason", "detail"), drop = FALSE]

@@ -208,13 +208,20 @@ attribute_words <- function(v) {
       paste(v$attributes, collapse = " and "), " change together and cannot be told apart",
       if (length(v$touched)) paste0("; this touches the verdict on ", some_of(v$touched))
     ),
-    paste0("add an arm with ", paste(v$extra, collapse = "; and one with "))
+    paste0(
+      if (length(v$pairs)) paste0("these differ in one thing only: ", some_of(v$pairs, 6), "; beyond them "),
+      "an arm, where one can be had, with ", paste(v$extra, collapse = "; and one with "), " would tell them apart"
+    )
   )
 }
 
 # why a verdict is what it is
 words_of_verdicts <- list(
   no_reading = "no counted reading of {arm}; run passes of this arm",
+  no_reading_failed = paste(
+    "no counted reading of {arm}: {n|pass|passes} of it, none held; it is judged by its outcomes, so find out why",
+    "before it is run again"
+  ),
   one_pass_each = paste(
     "one pass per arm: noise not measured; run every arm at least three times, interleaved, or give noise known from",
     "the same machine and workload"
@@ -231,6 +238,14 @@ words_of_verdicts <- list(
   one_stint = paste(
     "one stint per arm: time and setting cannot be told apart; go back to the first arm once more, or interleave the",
     "arms"
+  ),
+  one_stint_one_way = paste(
+    "one stint per arm and the old state cannot come back: time and setting cannot be told apart; only a workload that",
+    "the setting cannot touch would tell them apart (anchor: true, run before and after)"
+  ),
+  one_stint_anchored = paste(
+    "one stint per arm and the old state cannot come back; the anchor does not have passes enough on both sides to take",
+    "the time out: run it as often as the others"
   ),
   one_return = "one return to the first arm: a step between stints would count as the setting",
   steady = "steadiness declared, straight drift taken out",

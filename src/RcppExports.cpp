@@ -42,6 +42,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// create_new_file
+bool create_new_file(const std::string& path);
+RcppExport SEXP _honestmargin_create_new_file(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(create_new_file(path));
+    return rcpp_result_gen;
+END_RCPP
+}
 // first_bad_frame
 double first_bad_frame(const Rcpp::NumericVector& frame_time_ms);
 RcppExport SEXP _honestmargin_first_bad_frame(SEXP frame_time_msSEXP) {
@@ -96,6 +107,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
+    {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},

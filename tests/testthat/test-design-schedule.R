@@ -100,3 +100,37 @@ test_that("levels of a context that need no restart of their own share the start
   # which level comes first changes
   expect_identical(length(unique(shared$context[!duplicated(shared$start)])), 2L)
 })
+
+test_that("where arms are only named, advice begins with pairs that are there and invents no arm", {
+  kits <- write_lines(
+    "setting: {name: memory kit, baseline: A4-16}", "arms:",
+    "  - {value: A4-16, attributes: {technology: four, size: 16, speed: 3200}}",
+    "  - {value: A4-32, attributes: {technology: four, size: 32, speed: 3200}}",
+    "  - {value: B5-32, attributes: {technology: five, size: 32, speed: 6000}}",
+    "workloads: [{id: w}]",
+    ext = ".yml"
+  )
+  found <- subset(findings(plan_study(kits)), grepl("attributes", check))
+  expect_match(found$message, "technology and speed change together")
+  expect_match(found$todo, "^these differ in one thing only: A4-16 against A4-32 \\(size\\)")
+  expect_no_match(found$todo, "memory kit")
+})
+
+test_that("remedies fit the plan and the arm", {
+  rows <- data.frame(
+    arm = rep(c("old", "new"), each = 4), value = c(10, 11, 10, 11, 12, 13, 12, 13), order = 1:8, pass = 1:8
+  )
+  expect_match(weigh(rows, baseline = "old")$reason, "go back to the first arm")
+  folder <- local_plan(
+    "setting: {name: firmware, baseline: old, one_way: true}", "arms: [{value: old}, {value: new}]",
+    "metrics: [{id: score, worth: 2}]", "workloads: [{id: w}]"
+  )
+  rows$workload <- "w"
+  utils::write.csv(rows, file.path(folder, "readings.csv"), row.names = FALSE)
+  one_way <- weigh(read_study(folder))$reason
+  expect_no_match(one_way, "go back")
+  expect_match(one_way, "anchor: true")
+  dead <- data.frame(arm = rep(c("a", "b"), each = 3), value = c(1, 1.1, 1.2, NA, NA, NA), outcome = rep(c("ok", "no_start"), each = 3))
+  expect_match(weigh(dead, baseline = "a")$reason, "3 passes of it, none held")
+  expect_no_match(weigh(dead, baseline = "a")$reason, "run passes of this arm")
+})
