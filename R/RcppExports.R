@@ -5,6 +5,10 @@ monotonic_s <- function() {
     .Call(`_honestmargin_monotonic_s`)
 }
 
+can_be_read <- function(descriptor, milliseconds) {
+    .Call(`_honestmargin_can_be_read`, descriptor, milliseconds)
+}
+
 hold_nanoseconds <- function(frame_time_ms) {
     .Call(`_honestmargin_hold_nanoseconds`, frame_time_ms)
 }

@@ -6,6 +6,7 @@ answers_from <- new.env(parent = emptyenv())
 read_answer <- function(prompt) {
   cat(prompt, file = stderr())
   if (is.null(answers_from$con)) answers_from$con <- file("stdin", "r")
+  if (isatty(stdin())) while (!can_be_read(0L, 200L)) next
   line <- readLines(answers_from$con, n = 1, warn = FALSE)
   if (!length(line)) abort_stuck("the answers ended", todo = "run again to go on")
   trimws(line)
@@ -18,7 +19,10 @@ is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK
 ask_person <- function(kind, facts) {
   switch(kind,
     step = ask_step(facts),
-    read_back = read_answer(paste0("What does the machine show for ", facts$setting$name, "? ")),
+    read_back = read_answer(paste0(
+      if (facts$again) paste0("  that is not ", facts$pass$arm, ". Once more: "), "What does the machine show for ",
+      facts$setting$name, "? "
+    )),
     play = ask_play(facts),
     value = ask_value(facts),
     note = {
@@ -32,14 +36,17 @@ ask_person <- function(kind, facts) {
 ask_step <- function(facts) {
   tell_user("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
   repeat {
-    answer <- tolower(read_answer("Done? y to go on, q to stop here and go on later: "))
+    answer <- tolower(read_answer("Done? y to go on, x if it did not start so, q to stop here and go on later: "))
     if (answer %in% c("y", "yes")) {
       return(TRUE)
     }
     if (answer %in% c("q", "quit", "n", "no")) {
       return(FALSE)
     }
-    tell_user("  y or q, please")
+    if (answer == "x") {
+      return("no_start")
+    }
+    tell_user("  y, x or q, please")
   }
 }
 
@@ -70,7 +77,7 @@ ask_value <- function(facts) {
       if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
     ))
     if (tolower(text) %in% c("none", "-")) {
-      return(NA_real_)
+      return(structure(NA_real_, why = read_answer("  why is there none? (empty if nobody knows) ")))
     }
     parsed <- parse_typed_numbers(text)
     if (length(parsed$bad) || is.na(parsed$value)) {

@@ -125,9 +125,16 @@ ended_line <- function(state, facts) {
     sprintf("%3d/%d  ", progress$done + 1, progress$planned),
     if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
-    if (NROW(shown)) paste0("  ", paste(names, vapply(signif(shown$value, 4), format, ""), collapse = "  ")),
+    if (NROW(shown)) paste0("  ", paste(names, said_values(shown), collapse = "  ")),
     if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
   ))
+}
+
+# what was typed is said back as it was taken, so that a slip of the finger shows
+said_values <- function(readings) {
+  typed <- readings$origin %in% "typed"
+  value <- ifelse(typed, signif(readings$value, 15), signif(readings$value, 4))
+  ifelse(is.na(value), "none", vapply(value, format, "", digits = 15))
 }
 
 register("verb", "run",

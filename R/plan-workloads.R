@@ -25,7 +25,8 @@ score_places <- function(plan, workload) {
       segment = vapply(workload$scores, function(s) empty_to(s$segment, NA_character_), "")
     ))
   }
-  framed <- if (gives_frames(workload)) names(known_frame_metrics())
+  # what sensors and frame logs give is not typed
+  framed <- c(names(known_sensor_metrics()), if (gives_frames(workload)) names(known_frame_metrics()))
   expand.grid(
     metric = setdiff(empty_to(plan_primary(plan), "score"), framed),
     segment = if (length(workload$segments)) workload$segments else NA_character_, stringsAsFactors = FALSE

@@ -30,7 +30,8 @@ step_code <- function(plan, pass, restart = FALSE) {
 change_step <- function(run, pass) {
   last <- store_last(run$store)
   same <- !is.null(last) && last$arm == pass$arm && identical(last$context, pass$context)
-  if (same || handed_over(run, pass)) {
+  again <- fell_over(last) || (!is.null(last) && last$boot != run$machine$boot)
+  if (!again && (same || handed_over(run, pass))) {
     return(NULL)
   }
   confirm_step(run, pass, step_code(run$plan, pass))
@@ -39,7 +40,9 @@ change_step <- function(run, pass) {
 # The machine's own restart shows in its boot id; where the machine under test is
 # another one, the tester says so.
 restart_step <- function(run, pass) {
-  if (handed_over(run, pass)) {
+  # without a person nobody can say that it was set again; the read-back tells
+  again <- !is.null(run$ask) && fell_over(store_last(run$store))
+  if (handed_over(run, pass) && !again) {
     return(NULL)
   }
   asked <- store_handover(run$store, pass)
@@ -50,6 +53,9 @@ restart_step <- function(run, pass) {
   confirm_step(run, pass, step_code(run$plan, pass, restart = TRUE))
 }
 
+# what falls over may come up again without its setting
+fell_over <- function(last) isTRUE(last$outcome %in% c("crash", "down", "freeze", "no_start", "wrong_setting"))
+
 handed_over <- function(run, pass) any(store_handover(run$store, pass)$done == 1)
 
 hand_over <- function(run, pass, done) {
@@ -59,8 +65,12 @@ hand_over <- function(run, pass, done) {
 
 confirm_step <- function(run, pass, step) {
   words <- format(new_codes(list(list(step))))
-  if (!is.null(run$ask) && isTRUE(run$ask("step", list(words = words, pass = pass)))) {
+  answer <- if (!is.null(run$ask)) run$ask("step", list(words = words, pass = pass))
+  if (isTRUE(answer)) {
     return(hand_over(run, pass, TRUE))
+  }
+  if (identical(answer, "no_start")) {
+    return(new_code("would_not_start"))
   }
   hand_over(run, pass, FALSE)
   step
@@ -82,12 +92,13 @@ by_hand_pass <- function(run, pass, workload) {
   }
   captured <- end_watch(watch, seconds)
   good <- outcome %in% c("ok", "artefact")
-  typed <- if (good) ask_values(run, pass, workload)
+  asked <- if (good) ask_values(run, pass, workload)
+  captured$found <- bind_findings(captured$found, asked$found)
   if (good && !is.null(workload$frames)) {
     frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
     if (!is.null(frames)) captured$frames <- log_on_pass(frames, seconds)
   }
-  kept <- keep_capture(run$store, run$plan, pass, captured, typed)
+  kept <- keep_capture(run$store, run$plan, pass, captured, asked$typed)
   note <- run$ask("note", list(pass = pass))
   list(status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played, kept = kept)
 }
@@ -109,11 +120,17 @@ ask_values <- function(run, pass, workload) {
     return(NULL)
   }
   rows <- typed_readings(run$plan, places, NA_real_)
-  rows$value <- vapply(seq_len(nrow(places)), function(i) {
+  answers <- lapply(seq_len(nrow(places)), function(i) {
     run$ask("value", list(
       metric = places$metric[i], segment = places$segment[i], unit = empty_na(rows$unit[i]),
-      earlier = store_values(run$store, pass$workload, places$segment[i], places$metric[i])
+      # what is usual is so for an arm
+      earlier = store_values(run$store, pass, places$segment[i], places$metric[i])
     ))
-  }, 1)
-  rows
+  })
+  rows$value <- vapply(answers, as.numeric, 1)
+  found <- lapply(seq_along(answers), function(i) {
+    why <- empty_to(attr(answers[[i]], "why"), "")
+    if (nzchar(why)) new_finding("note", "none_given", metric_said = typed_name(places$segment[i], places$metric[i]), why = why)
+  })
+  list(typed = rows, found = do.call(bind_findings, found))
 }

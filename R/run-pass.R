@@ -67,17 +67,26 @@ prepare_pass <- function(run, pass, workload, values) {
     }
   }
   how <- run$plan$setting$read_back
+  asked <- empty_to(arm_of(run$plan, pass$arm)$expect, pass$arm)
+  disagree <- function(read) if (!is.null(read)) setting_mismatch(asked, read, how$factor, how$tolerance)
   read <- if (!is.null(how)) ask_read_back(run, pass, how, values)
-  mismatch <- if (!is.null(read)) {
-    asked <- empty_to(arm_of(run$plan, pass$arm)$expect, pass$arm)
-    setting_mismatch(asked, read, how$factor, how$tolerance)
+  mismatch <- disagree(read)
+  # a person mistypes; a machine that shows the same wrong thing twice is set wrong
+  if (!is.null(mismatch) && isTRUE(how$typed)) {
+    read <- ask_read_back(run, pass, how, values, again = TRUE)
+    mismatch <- disagree(read)
   }
   list(effective = read, mismatch = mismatch, gates = if (is.null(mismatch)) wait_for_gates(run, workload))
 }
 
-ask_read_back <- function(run, pass, how, values) {
+ask_read_back <- function(run, pass, how, values, again = FALSE) {
   if (isTRUE(how$typed)) {
-    return(if (is.null(run$ask)) NULL else run$ask("read_back", list(pass = pass, setting = run$plan$setting)))
+    if (is.null(run$ask)) {
+      return(NULL)
+    }
+    # what a menu shows is read once at each start
+    known <- if (run$plan$setting$restart == "machine" && !again) store_shown(run$store, pass)
+    return(empty_to(known, run$ask("read_back", list(pass = pass, setting = run$plan$setting, again = again))))
   }
   lines <- ask_command(how$command, 60, run$folder, values)$output
   if (is.null(how$pattern)) {

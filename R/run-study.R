@@ -9,9 +9,11 @@
 #' A pass that nobody saw the end of is recorded as `lost` and run again.
 #'
 #' @section Questions: `ask(kind, facts)` returns the answer of a person. Kinds: `"step"` (do
-#'   `facts$words`, then `TRUE`, or `FALSE` to stop here), `"read_back"` (the text that the machine
-#'   shows for `facts$setting`), `"play"` (run the workload as `facts$how` says; an outcome),
-#'   `"value"` (one number: `facts$metric`, `facts$segment`, `facts$unit`, `facts$earlier` values),
+#'   `facts$words`, then `TRUE`, `FALSE` to stop here, or `"no_start"` where the machine does not come
+#'   up so), `"read_back"` (the text that the machine shows for `facts$setting`; `facts$again` where the
+#'   first answer did not agree), `"play"` (run the workload as `facts$how` says; an outcome),
+#'   `"value"` (one number, or `NA` with an attribute `why`: `facts$metric`, `facts$segment`, `facts$unit`,
+#'   `facts$earlier` values of this arm),
 #'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`).
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,
@@ -75,11 +77,16 @@ run_on <- function(run, most) {
       return(end("paused", do.call(new_code, c("run_next", pass_facts(pass, run$plan)))))
     }
     waiting <- step_by_hand(run, pass)
-    if (!is.null(waiting)) {
+    dead <- identical(waiting$code, "would_not_start")
+    if (!is.null(waiting) && !dead) {
       return(end("waiting", waiting))
     }
     run$tell("pass", list(pass = pass, progress = store_progress(run$store)))
-    outcome <- tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
+    outcome <- if (dead) {
+      close_dead(run, pass, waiting)
+    } else {
+      tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
+    }
     ran <- ran + 1
     if (outcome == "lost" && pass$role == "warm_up") {
       return(end("stopped", nothing_found_code(run, pass)))
@@ -138,6 +145,15 @@ close_lost <- function(run, pass) {
 close_interrupted <- function(run, pass) {
   store_end(run$store, list(pass = pass$pass, outcome = "interrupted", findings = as_finding(new_code("stopped"))))
   "interrupted"
+}
+
+# the tester says at the step that the machine does not come up with this setting
+close_dead <- function(run, pass, why) {
+  store_begin(run$store, pass$pass, run$machine)
+  found <- as_finding(why)
+  store_end(run$store, list(pass = pass$pass, outcome = "no_start", findings = found))
+  run$tell("ended", list(pass = pass, outcome = "no_start", findings = found))
+  "no_start"
 }
 
 #' What the record says of a pass: a code as a finding

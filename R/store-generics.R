@@ -83,7 +83,7 @@ store_again <- function(store, pass, reason, most) UseMethod("store_again")
 #' Passes that began and did not end
 #' @noRd
 store_unfinished <- function(store) UseMethod("store_unfinished")
-#' The pass that began last
+#' The pass that began last, the `boot` it ran in and its `outcome`
 #' @noRd
 store_last <- function(store) UseMethod("store_last")
 #' A pass beyond the plan
@@ -122,6 +122,9 @@ store_ended <- function(store) UseMethod("store_ended")
 #' All readings of one pass
 #' @noRd
 store_readings <- function(store, pass) UseMethod("store_readings")
-#' Values of a metric that are there already
+#' What the machine showed for the setting at an earlier pass of the same start, or `NULL`
 #' @noRd
-store_values <- function(store, workload, segment, metric) UseMethod("store_values")
+store_shown <- function(store, pass) UseMethod("store_shown")
+#' Values of a metric that passes of the same arm, workload and context have already
+#' @noRd
+store_values <- function(store, pass, segment, metric) UseMethod("store_values")

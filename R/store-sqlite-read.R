@@ -168,7 +168,10 @@ store_unfinished.honestmargin_sqlite <- function(store) {
 #' @export
 store_last.honestmargin_sqlite <- function(store) {
   rows <- DBI::dbGetQuery(
-    store$con, "SELECT pass.* FROM pass JOIN begun USING (pass) ORDER BY begun.rowid DESC LIMIT 1"
+    store$con, paste(
+      "SELECT pass.*, begun.boot, ended.outcome FROM pass JOIN begun USING (pass) LEFT JOIN ended USING (pass)",
+      "ORDER BY begun.rowid DESC LIMIT 1"
+    )
   )
   if (nrow(rows)) rows
 }
@@ -184,12 +187,26 @@ store_handover.honestmargin_sqlite <- function(store, pass) {
 store_taken.honestmargin_sqlite <- function(store) ledger_table(store$con, "taken")
 
 #' @export
-store_values.honestmargin_sqlite <- function(store, workload, segment, metric) {
+store_values.honestmargin_sqlite <- function(store, pass, segment, metric) {
   DBI::dbGetQuery(
-    store$con,
-    "SELECT value FROM reading JOIN pass USING (pass) WHERE workload = ? AND segment = ? AND metric = ?",
-    list(workload, empty_na(segment), metric)
+    store$con, paste(
+      "SELECT value FROM reading JOIN pass USING (pass)",
+      "WHERE workload = ? AND arm = ? AND context IS ? AND segment = ? AND metric = ?"
+    ),
+    list(pass$workload, pass$arm, pass$context, empty_na(segment), metric)
   )$value
+}
+
+#' @export
+store_shown.honestmargin_sqlite <- function(store, pass) {
+  seen <- DBI::dbGetQuery(
+    store$con, paste(
+      "SELECT effective FROM ended JOIN pass USING (pass) WHERE batch = ? AND start = ? AND effective IS NOT NULL",
+      "AND outcome IN ('ok', 'artefact') ORDER BY ended.rowid DESC LIMIT 1"
+    ),
+    list(pass$batch, pass$start)
+  )$effective
+  if (length(seen)) seen
 }
 
 #' @export

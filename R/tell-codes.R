@@ -79,6 +79,8 @@ words_of_passes <- list(
       ")"
     )
   },
+  would_not_start = "did not come up with this setting",
+  none_given = "no {metric_said}: {why}",
   outcome_corrected = "outcome corrected to {outcome} ({reason})",
   alone = c(
     "pass {pass} ({arm}) has nothing to stand against in block {block}: {partner} does not count",

@@ -20,6 +20,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// can_be_read
+bool can_be_read(int descriptor, int milliseconds);
+RcppExport SEXP _honestmargin_can_be_read(SEXP descriptorSEXP, SEXP millisecondsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type descriptor(descriptorSEXP);
+    Rcpp::traits::input_parameter< int >::type milliseconds(millisecondsSEXP);
+    rcpp_result_gen = Rcpp::wrap(can_be_read(descriptor, milliseconds));
+    return rcpp_result_gen;
+END_RCPP
+}
 // hold_nanoseconds
 Rcpp::NumericVector hold_nanoseconds(const Rcpp::NumericVector& frame_time_ms);
 RcppExport SEXP _honestmargin_hold_nanoseconds(SEXP frame_time_msSEXP) {
@@ -105,6 +117,7 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
+    {"_honestmargin_can_be_read", (DL_FUNC) &_honestmargin_can_be_read, 2},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},

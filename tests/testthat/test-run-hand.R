@@ -148,3 +148,84 @@ test_that("conditions that differ between arms or drift are found", {
   expect_identical(found$condition, c("governor", "heat"))
   expect_identical(found$seen, c("differs between arms", "drifted"))
 })
+
+test_that("by hand, slips of the finger, arms that do not start and crashes are met at the question", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: lid, baseline: open, by_hand: with care, read_back: {typed: true}}",
+    "arms: [{value: open}, {value: shut}]", "blocks: 2", "order: fixed",
+    "metrics: [{id: score, worth: 2, primary: true}, {id: graphics_power_mean, worth: 2, primary: true}]",
+    "workloads: [{id: lap}, {id: jump}]"
+  ), file.path(folder, "study.yml"))
+  run <- run_typed(folder, c(
+    # open, lap: mistyped and typed again; a number with all its digits
+    "y", "opne", "open", "", "38388", "",
+    # open, jump: it crashed, so the same arm is set again for the next pass
+    "open", "crash", "",
+    # shut: does not start so, twice
+    "x", "x",
+    # open again, as after a crash; no number, and why
+    "y", "open", "", "none", "no display", "", "open", "", "38391", "", "q"
+  ))
+  passes <- read_study(folder)$passes
+  expect_identical(passes$outcome, c("ok", "crash", "no_start", "no_start", "ok", "ok"))
+  expect_match(run$stdout, "that is not open. Once more")
+  expect_match(run$stdout, "ok  score 38388")
+  expect_no_match(run$stdout, "graphics_power_mean \\(")
+  expect_match(study_history(folder)$reason[study_history(folder)$pass %in% "p005"], "no score: no display")
+  # another pass of the same arm after a crash: the step is asked again
+  again <- withr::local_tempdir()
+  writeLines(readLines(file.path(folder, "study.yml")), file.path(again, "study.yml"))
+  run <- run_typed(again, c("y", "open", "crash", "", "y", "open", "", "9", "", "q"))
+  expect_length(gregexpr("NEXT STEP: set lid to open", run$stdout)[[1]], 2)
+  # what is usual is so for an arm: nothing is odd about the first number of another
+  store <- honestmargin:::open_store(folder)
+  withr::defer(honestmargin:::close_store(store))
+  usual <- function(arm) honestmargin:::store_values(store, list(workload = "lap", arm = arm, context = NA), NA, "score")
+  expect_identical(usual("open")[1], 38388)
+  expect_length(usual("shut"), 0)
+})
+
+test_that("what a menu shows is asked once at each start of the machine", {
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: memory, baseline: slow, restart: machine, read_back: {typed: true}}",
+    "arms: [{value: slow}, {value: fast}]", "blocks: 2", "passes_per_block: 3",
+    "metrics: [{id: score, worth: 2, primary: true}]", "workloads: [{id: lap}]"
+  ), file.path(folder, "study.yml"))
+  asked <- character()
+  ask <- function(kind, facts) {
+    asked <<- c(asked, kind)
+    switch(kind, step = TRUE, read_back = facts$pass$arm, play = "ok", value = 100 + length(asked), note = NA_character_)
+  }
+  expect_identical(run_study(folder, ask = ask)$state, "done")
+  expect_identical(sum(asked == "play"), 12L)
+  expect_identical(sum(asked == "read_back"), 4L)
+  passes <- read_study(folder)$passes
+  expect_identical(passes$effective, passes$arm)
+})
+
+test_that("Ctrl-C is heard at a question", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- local_folder()
+  run <- processx::run("sh", c("-c", paste0(
+    "(sleep 3; printf '\\003'; sleep 8) | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder,
+    "\" /dev/null; echo status $?"
+  )), timeout = 60)
+  expect_match(run$stdout, "interrupted; what was captured is kept")
+  expect_match(run$stdout, "status 130")
+})
+
+test_that("the card has a blank for each number that is due", {
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: lid, baseline: open, by_hand: with care}", "arms: [{value: open}, {value: shut}]", "blocks: 1",
+    "passes_per_block: 2", "metrics: [{id: score, worth: 2, primary: true}, {id: noise, unit: dB, better: lower, primary: true}]",
+    "workloads: [{id: lap, segments: [hill, dale]}]"
+  ), file.path(folder, "study.yml"))
+  card <- run_cli("plan", folder, "--card")$stdout
+  expect_length(gregexpr("____+", card)[[1]], 2 * 2 * 4)
+  expect_match(card, "hill/noise ____")
+  expect_lte(max(nchar(strsplit(card, "\n")[[1]])), 80)
+})
