@@ -4,7 +4,7 @@
 #' @param passes Data frame `pass`, `arm`, `order`.
 #' @param all `TRUE` for every condition, told or not.
 #' @return Data frame `condition`, `seen` (`differs between arms`, `changed`,
-#'   `drifted`, `steady`), `values`.
+#'   `drifted`, `busy`, `steady`), `values`.
 #' @noRd
 find_differences <- function(snapshots, passes, all = FALSE) {
   snapshots <- snapshots[snapshots$at == "before" & snapshots$pass %in% passes$pass, , drop = FALSE]
@@ -23,8 +23,9 @@ one_condition <- function(key, value, arm, order) {
   number <- suppressWarnings(as.numeric(value))
   by_arm <- split(value, factor(arm, unique(arm)))
   row <- function(seen, values) data.frame(condition = key, seen = seen, values = values)
+  busy <- others_at_work(key, number, order)
   if (length(unique(value)) == 1) {
-    return(row("steady", value[1]))
+    return(row(if (busy) "busy" else "steady", value[1]))
   }
   if (anyNA(number)) {
     words <- vapply(by_arm, function(v) paste(unique(v), collapse = " / "), "")
@@ -46,5 +47,15 @@ one_condition <- function(key, value, arm, order) {
   # a drift of a few parts in a hundred of free memory moves nothing
   drift <- drift && abs(diff(ends)) > 0.02 * max(abs(ends))
   if (drift && !between) words <- paste("from", show_number(ends[[1]]), "to", show_number(ends[[2]]))
-  row(if (between) "differs between arms" else if (drift) "drifted" else "steady", words)
+  row(if (between) "differs between arms" else if (drift) "drifted" else if (busy) "busy" else "steady", words)
+}
+
+# A third of a processor at work before the passes, while we only wait, is somebody else's. The load of the
+# last minute has our own passes in it, but for the first.
+others_at_work <- function(key, number, order) {
+  switch(key,
+    `processors busy` = isTRUE(stats::median(number) >= 1 / 3),
+    `load 1 min` = isTRUE(number[which.min(order)] >= 0.5),
+    FALSE
+  )
 }

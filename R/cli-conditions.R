@@ -2,7 +2,7 @@
 
 cli_conditions <- function(files, options) {
   found <- study_conditions(files[1], all = isTRUE(options$all))
-  if (!nrow(found)) tell_user("no condition differs between the arms, and none drifted (--all shows the steady ones)")
+  if (!nrow(found)) tell_user("no condition differs between the arms, none drifted, and no other program kept the machine busy (--all shows all)")
   emit_table(found, options)
 }
 

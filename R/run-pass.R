@@ -47,7 +47,7 @@ pass_values <- function(run, pass, workload) {
 }
 
 take_snapshot <- function(run, at) {
-  seen <- machine_snapshot(run$plan$variables, run$versions)
+  seen <- c(machine_snapshot(run$plan$variables, run$versions), if (at == "before") busy_processors())
   data.frame(at = at, key = names(seen), value = unname(seen))
 }
 

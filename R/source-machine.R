@@ -57,6 +57,33 @@ linux_snapshot <- function() {
   )
 }
 
+#' How many processors others keep busy just now, while nothing of ours runs
+#'
+#' From the counts of busy and idle ticks in /proc/stat (proc(5)), over a twentieth of a second.
+#' @noRd
+busy_processors <- function() {
+  ticks <- function() {
+    text <- first_word("/proc/stat")
+    if (!startsWith(text, "cpu ")) {
+      return(NULL)
+    }
+    count <- as.numeric(strsplit(sub("^cpu +", "", text), " +")[[1]])[1:8]
+    c(all = sum(count), idle = sum(count[4:5]))
+  }
+  before <- ticks()
+  if (is.null(before) || anyNA(before)) {
+    return(NULL)
+  }
+  Sys.sleep(0.05)
+  gone <- ticks() - before
+  if (gone[["all"]] > 0) c(`processors busy` = format(round(processors() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
+}
+
+processors <- function() {
+  n <- suppressWarnings(parallel::detectCores())
+  if (is.na(n)) 1 else n
+}
+
 non_empty <- function(text) if (nzchar(text)) text
 
 power_source <- function() {

@@ -63,7 +63,8 @@ pass_reasons <- function(record) {
 #' @param x Study folder with a ledger.
 #' @param ... Not used.
 #' @param all `TRUE` for the steady ones too.
-#' @return A data frame: `condition`, `seen`, `values`.
+#' @return A data frame: `condition`, `seen` (`differs between arms`, `changed`, `drifted`, `busy` where
+#'   other programs were at work before the passes, `steady`), `values`.
 #' @export
 #' @examples
 #' # honestmargin conditions STUDY prints it

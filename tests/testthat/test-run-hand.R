@@ -149,6 +149,26 @@ test_that("conditions that differ between arms or drift are found", {
   expect_identical(found$seen, c("differs between arms", "drifted"))
 })
 
+test_that("a busy machine is never steady", {
+  snaps <- data.frame(pass = paste0("p", 1:6), at = "before", key = "processors busy", value = "1.4")
+  passes <- data.frame(pass = paste0("p", 1:6), arm = c("a", "b"), order = 1:6)
+  seen <- function(value, key) {
+    snaps[c("value", "key")] <- list(as.character(value), key)
+    honestmargin:::find_differences(snaps, passes, all = TRUE)$seen
+  }
+  expect_identical(seen(1.4, "processors busy"), "busy")
+  expect_identical(seen(c(0.9, 1.1, 1, 0.8, 1, 1.2), "processors busy"), "busy")
+  expect_identical(seen(c(0, 0.1, 0, 0, 0.5, 0), "processors busy"), "steady")
+  expect_identical(seen(c(2.1, 2, 1.8, 2.2, 2, 2.1), "load 1 min"), "busy")
+  # our own passes leave their trace in the load of the last minute
+  expect_identical(seen(c(0.1, 1, 1, 1.1, 0.9, 1), "load 1 min"), "steady")
+  spin <- processx::process$new("sh", c("-c", "while :; do :; done"))
+  withr::defer(spin$kill())
+  skip_if(!file.exists("/proc/stat"), "no /proc here")
+  taken <- replicate(8, as.numeric(honestmargin:::busy_processors()))
+  expect_gt(max(taken), 1 / 3)
+})
+
 test_that("by hand, slips of the finger, arms that do not start and crashes are met at the question", {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   folder <- withr::local_tempdir()
