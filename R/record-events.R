@@ -1,9 +1,10 @@
 # What a tester says afterwards about a pass: beside the record, never over it.
 
-#' Exclude a pass, take it back in, correct it, or note something
+#' Exclude a pass, take it back in, correct or undo it, or note something
 #'
 #' Nothing captured is changed; each is an event with its time and reason, and
-#' [study_history()] shows it.
+#' [study_history()] shows it. Undone is a pass that came in from elsewhere, with [add_pass()] or
+#' [take_logs()]: its place in the plan and its file are open again. What ran here is not undone.
 #'
 #' @param x Study folder with a ledger.
 #' @param pass Pass id.
@@ -64,6 +65,28 @@ correct_outcome <- function(x, pass, outcome, reason, ..., part = NULL) {
   record_event(x, "outcome", pass, part, reason, detail = list(outcome = outcome))
 }
 
+#' @rdname pass_events
+#' @param arm,workload,block Where the pass belongs, where that was recorded wrong.
+#' @export
+correct_place <- function(x, pass, reason, ..., arm = NULL, workload = NULL, block = NULL) {
+  assert_no_dots(...)
+  plan <- read_plan(folder_of(x))
+  known <- list(arm = plan_arms(plan), workload = plan_workloads(plan))
+  said <- Filter(length, list(arm = arm, workload = workload, block = block))
+  if (!length(said)) abort_needed("nothing to correct", todo = "give an arm, a workload or a block")
+  said <- lapply(said, as.character)
+  for (column in intersect(names(said), names(known))) {
+    if (!said[[column]] %in% known[[column]]) {
+      abort_input(paste0("unknown ", column, " '", said[[column]], "'"), todo = did_you_mean(said[[column]], known[[column]]))
+    }
+  }
+  record_event(x, "place", pass, NULL, reason, detail = said)
+}
+
+#' @rdname pass_events
+#' @export
+undo_pass <- function(x, pass, reason) record_event(x, "undo", pass, NULL, reason)
+
 record_event <- function(x, kind, pass, part, reason, detail = NULL) {
   folder <- folder_of(x)
   if (!nzchar(trimws(empty_to(reason, "")))) {
@@ -74,6 +97,13 @@ record_event <- function(x, kind, pass, part, reason, detail = NULL) {
     known <- store_history(store)$ended$pass
     if (!is.null(pass) && !pass %in% known) {
       abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))
+    }
+    if (kind == "undo") {
+      return(store_undo(store, pass, reason))
+    }
+    if (kind == "place") {
+      before <- store_history(store)$ended
+      detail$was <- as.list(before[match(pass, known), names(detail), drop = FALSE])
     }
     if (kind == "outcome") detail$was <- store_history(store)$ended$outcome[match(pass, known)]
     if (kind == "correct") detail <- placed_correction(store, folder, pass, part, detail)

@@ -89,6 +89,9 @@ store_last <- function(store) UseMethod("store_last")
 #' A pass beyond the plan
 #' @noRd
 store_extra <- function(store, place) UseMethod("store_extra")
+#' Take back a pass that came in from elsewhere; its place is open again
+#' @noRd
+store_undo <- function(store, pass, reason) UseMethod("store_undo")
 #' Refuse what this store has no place for
 #' @noRd
 assert_keeps <- function(store, kind) UseMethod("assert_keeps")

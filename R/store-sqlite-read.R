@@ -41,7 +41,9 @@ store_passes.honestmargin_sqlite <- function(store, batch = NULL) {
 
 # The last word on a pass counts. What was said of a part becomes a row of its own.
 apply_events <- function(passes, events) {
-  events <- events[events$kind %in% c("exclude", "include", "outcome") & events$pass %in% passes$pass, , drop = FALSE]
+  said <- c("exclude", "include", "outcome", "place")
+  passes <- passes[!passes$pass %in% undone_passes(events), , drop = FALSE]
+  events <- events[events$kind %in% said & events$pass %in% passes$pass, , drop = FALSE]
   for (i in seq_len(nrow(events))) {
     at <- which(passes$pass == events$pass[i] & passes$part %in% events$part[i])
     if (!length(at)) {
@@ -53,11 +55,19 @@ apply_events <- function(passes, events) {
     switch(events$kind[i],
       exclude = passes[at, c("role", "reason")] <- list("excluded", events$reason[i]),
       include = passes[at, c("role", "reason")] <- list("counted", NA_character_),
-      outcome = passes$outcome[at] <- jsonlite::fromJSON(events$detail[i])$outcome
+      outcome = passes$outcome[at] <- jsonlite::fromJSON(events$detail[i])$outcome,
+      place = passes <- moved_pass(passes, at, jsonlite::fromJSON(events$detail[i]))
     )
   }
   passes
 }
+
+moved_pass <- function(passes, at, said) {
+  for (column in intersect(c("arm", "workload", "block"), names(said))) passes[[column]][at] <- said[[column]]
+  passes
+}
+
+undone_passes <- function(events) events$pass[events$kind == "undo"]
 
 #' @export
 store_summaries.honestmargin_sqlite <- function(store, plan, passes, metrics = list()) {
@@ -184,7 +194,12 @@ store_handover.honestmargin_sqlite <- function(store, pass) {
 }
 
 #' @export
-store_taken.honestmargin_sqlite <- function(store) ledger_table(store$con, "taken")
+store_taken.honestmargin_sqlite <- function(store) {
+  taken <- ledger_table(store$con, "taken")
+  # a file that is taken again after an undo has its pass behind its hash
+  taken$hash <- sub("#.*", "", taken$hash)
+  taken[!taken$pass %in% undone_passes(ledger_table(store$con, "event")), , drop = FALSE]
+}
 
 #' @export
 store_values.honestmargin_sqlite <- function(store, pass, segment, metric) {
@@ -218,6 +233,7 @@ store_readings.honestmargin_sqlite <- function(store, pass) {
 store_ended.honestmargin_sqlite <- function(store) {
   DBI::dbGetQuery(store$con, paste(
     "SELECT pass.*, begun.started, ended.ended, ended.seconds, ended.played",
-    "FROM ended JOIN begun USING (pass) JOIN pass USING (pass) ORDER BY begun.started"
+    "FROM ended JOIN begun USING (pass) JOIN pass USING (pass)",
+    "WHERE pass NOT IN (SELECT pass FROM event WHERE kind = 'undo') ORDER BY begun.started"
   ))
 }

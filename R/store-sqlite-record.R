@@ -22,6 +22,9 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
     changes = if (!is.null(now)) plan_changes(plan, now)
   )
   schedule <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = ?", list(batch))
+  events <- ledger_table(store$con, "event")
+  of_batch <- schedule$pass
+  schedule <- schedule[!schedule$pass %in% undone_passes(events), , drop = FALSE]
   ended <- ledger_table(store$con, "ended")
   list(
     sealed = sealed, begun = ledger_table(store$con, "begun"), snapshots = ledger_table(store$con, "snapshot"),
@@ -33,7 +36,7 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
       },
       missing_traces(store, schedule$pass),
       tester_notes(ended[ended$pass %in% schedule$pass, ]),
-      correction_findings(ledger_table(store$con, "event"), schedule$pass)
+      correction_findings(events, of_batch)
     )
   )
 }
@@ -80,18 +83,21 @@ tester_notes <- function(ended) {
 }
 
 correction_findings <- function(events, passes) {
-  events <- events[events$kind %in% c("correct", "outcome") & events$pass %in% passes, , drop = FALSE]
+  said_after <- c("correct", "outcome", "place", "undo")
+  events <- events[events$kind %in% said_after & events$pass %in% passes, , drop = FALSE]
   do.call(bind_findings, lapply(seq_len(nrow(events)), function(i) {
-    said <- jsonlite::fromJSON(events$detail[i])
+    said <- if (!is.na(events$detail[i])) jsonlite::fromJSON(events$detail[i])
+    reason <- events$reason[i]
     place <- list(pass = events$pass[i], part = events$part[i])
-    do.call(new_finding, c(if (events$kind[i] == "correct") {
-      list("note", "corrected",
-        metric_said = said$metric, was = said$was, value = said$value, reason = events$reason[i],
+    do.call(new_finding, c(list("note"), switch(events$kind[i],
+      correct = list("corrected",
+        metric_said = said$metric, was = said$was, value = said$value, reason = reason,
         segment = empty_to(said$segment, NA_character_), metric = said$metric
-      )
-    } else {
-      list("note", "outcome_corrected", outcome = said$outcome, reason = events$reason[i])
-    }, place))
+      ),
+      outcome = list("outcome_corrected", outcome = said$outcome, reason = reason),
+      place = list("place_corrected", what = place_words(said), reason = reason),
+      undo = list("undone", reason = reason)
+    ), place))
   }))
 }
 
@@ -99,7 +105,7 @@ correction_findings <- function(events, passes) {
 store_history.honestmargin_sqlite <- function(store) {
   list(
     seals = ledger_table(store$con, "seal"), ended = DBI::dbGetQuery(
-      store$con, "SELECT ended.*, pass.workload, pass.arm FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
+      store$con, "SELECT ended.*, pass.workload, pass.arm, pass.block FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
     ),
     found = stored_findings(ledger_table(store$con, "finding")), events = ledger_table(store$con, "event")
   )

@@ -67,7 +67,7 @@ store_end.honestmargin_sqlite <- function(store, record) {
     append_rows(con, "limiting", limiting_stored(of_pass(record$limits)))
     append_rows(con, "finding", finding_rows(record$findings, record$pass))
     append_rows(con, "snapshot", of_pass(record$snapshots))
-    append_rows(con, "taken", record$taken)
+    append_rows(con, "taken", taken_anew(store, record$taken))
     append_rows(con, "part", of_pass(record$parts))
     append_rows(con, "ended", data.frame(
       pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
@@ -172,7 +172,7 @@ store_add_sensors.honestmargin_sqlite <- function(store, kept, taken) {
       }
       store_event(store, "sensors added", kept[[i]]$pass, reason = paste(nrow(kept[[i]]$sensors), "samples"))
     }
-    append_rows(store$con, "taken", taken)
+    append_rows(store$con, "taken", taken_anew(store, taken))
   })
 }
 
@@ -182,4 +182,28 @@ taken_row <- function(path, pass, hash = cli::hash_file_sha256(path)) {
 }
 
 #' @export
-store_note_taken.honestmargin_sqlite <- function(store, taken) append_rows(store$con, "taken", taken)
+store_note_taken.honestmargin_sqlite <- function(store, taken) {
+  append_rows(store$con, "taken", taken_anew(store, taken))
+}
+
+# the row of a taking that was undone stays
+taken_anew <- function(store, taken) {
+  again <- taken$hash %in% ledger_table(store$con, "taken")$hash
+  if (any(again)) taken$hash[again] <- paste0(taken$hash, "#", taken$pass)[again]
+  taken
+}
+
+#' @export
+store_undo.honestmargin_sqlite <- function(store, pass, reason) {
+  row <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE pass = ?", list(pass))
+  ran_here <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM snapshot WHERE pass = ?", list(pass))$n > 0
+  if (ran_here) {
+    abort_input(
+      paste0("pass ", pass, " was run here, and what was measured stays"), store$folder,
+      paste0("it can be left out, with a reason: honestmargin exclude STUDY ", pass)
+    )
+  }
+  store_event(store, "undo", pass, reason = reason)
+  # its place in the plan is open again
+  if (row$extra == 0) store_again(store, row, "undone", most = Inf)
+}

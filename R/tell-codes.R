@@ -81,6 +81,8 @@ words_of_passes <- list(
   },
   would_not_start = "did not come up with this setting",
   none_given = "no {metric_said}: {why}",
+  place_corrected = "corrected: {what} ({reason})",
+  undone = "taken back ({reason})",
   outcome_corrected = "outcome corrected to {outcome} ({reason})",
   alone = c(
     "pass {pass} ({arm}) has nothing to stand against in block {block}: {partner} does not count",
@@ -332,11 +334,20 @@ words_of_events <- list(
     paste0(typed_name(empty_to(v$segment, NA), v$metric), ": ", if (length(v$was)) paste0(v$was, " -> "), v$value)
   },
   event_outcome = function(v) paste0("outcome: ", if (length(v$was)) paste0(v$was, " -> "), v$outcome),
+  event_place = function(v) place_words(v), event_undo = "taken back",
   `event_run again` = "in place of {instead_of}",
   `event_extra pass` = function(v) paste0("beyond the plan: ", v$workload, ", ", v$arm),
   event_proof = "picture kept: {file}", `event_sensors added` = "sensors added",
   `event_plan changed` = "the plan was changed (version {version})"
 )
+
+# "arm: A -> B, block: 1 -> 2"
+place_words <- function(v) {
+  said <- v[intersect(c("arm", "workload", "block"), names(v))]
+  was <- v$was[names(said)]
+  was[lengths(was) == 0] <- NA
+  paste0(names(said), ": ", said_or_none(empty_na(as.character(unlist(was)))), " -> ", said, collapse = ", ")
+}
 
 code_words <- c(words_of_events, words_of_files, words_of_passes, words_of_studies, words_of_verdicts, words_of_runs)
 

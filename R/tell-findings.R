@@ -67,7 +67,9 @@ finding_words <- function(one) {
 # They differ in the pass and its numbers only.
 once_for_like <- function(found) {
   like <- gsub("[0-9]+([.][0-9]+)?", "#", sub("^pass [^:]*: ", "", found$message))
-  like <- ifelse(is.na(found$pass) | found$check %in% c("corrected", "outcome_corrected", "unreadable", "alone"),
+  like <- ifelse(is.na(found$pass) | found$check %in% c(
+    "corrected", "outcome_corrected", "place_corrected", "undone", "unreadable", "alone"
+  ),
     paste(seq_len(nrow(found)), found$message), paste(found$check, like, sep = "\r")
   )
   first <- !duplicated(like)

@@ -56,3 +56,53 @@ test_that("copied logs with one time and no names are not guessed, and a pipe is
   skip_if(system2("mkfifo", shQuote(file.path(pipes, "p.csv"))) != 0, "no pipes here")
   expect_identical(nrow(take_logs(folder, pipes)), 0L)
 })
+
+test_that("a log that went to the wrong arm is moved, or taken back and taken again; the history shows both", {
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: kit, baseline: A, by_hand: swap}", "arms: [{value: A}, {value: B}]", "blocks: 2", "order: fixed",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads: [{id: lap, frames: log.csv}]"
+  ), file.path(folder, "study.yml"))
+  inbox <- withr::local_tempdir()
+  log <- function(ms) {
+    path <- file.path(inbox, paste0(ms, ".csv"))
+    writeLines(c("frame_time_ms", rep(ms, 500)), path)
+    path
+  }
+  add_pass(folder, "B", frames = read_frames(log(10)))
+  arms <- function() read_study(folder)$passes[c("pass", "arm")]
+  id <- arms()$pass
+  moved <- run_cli("correct", folder, id, "--arm", "A", "--block", "2", "--reason", "wrong slot")
+  expect_identical(moved$status, 0L)
+  study <- read_study(folder)
+  expect_identical(c(study$passes$arm, study$passes$block), c("A", "2"))
+  expect_identical(unique(study$readings$arm), "A")
+  expect_match(findings(study)$message, "corrected: arm: B -> A, block: 1 -> 2 \\(wrong slot\\)", all = FALSE)
+  expect_identical(run_cli("correct", folder, id, "--arm", "C", "--reason", "x")$status, 3L)
+  # taken to the wrong pass: taken back, and the same file is taken again
+  unlink(list.files(inbox, full.names = TRUE))
+  file.rename(log(20), file.path(inbox, "A_1.csv"))
+  expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "1 log stored")
+  taken <- setdiff(arms()$pass, id)
+  back <- run_cli("undo", folder, taken, "--reason", "it was kit B")
+  expect_identical(back$status, 0L)
+  expect_identical(arms()$pass, id)
+  file.rename(file.path(inbox, "A_1.csv"), file.path(inbox, "B_1.csv"))
+  expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "1 log stored")
+  expect_setequal(read_study(folder)$passes$arm, c("A", "B"))
+  expect_match(run_cli("history", folder)$stdout, paste0("undo ", taken, ": taken back - it was kit B"))
+  expect_match(findings(read_study(folder))$message, paste0("pass ", taken, ": taken back"), all = FALSE)
+  # and once more, so that a file can come back any number of times
+  last <- setdiff(arms()$pass, id)
+  expect_identical(run_cli("undo", folder, last, "--reason", "again")$status, 0L)
+  expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "1 log stored")
+})
+
+test_that("what was measured here is not undone, only excluded", {
+  folder <- local_plan(quick, "    command: echo score {arm}0", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]")
+  run_study(folder, most = 2)
+  refused <- run_cli("undo", folder, "p002", "--reason", "I do not like it")
+  expect_identical(refused$status, 3L)
+  expect_match(refused$stderr, "exclude")
+  expect_true("p002" %in% read_study(folder)$passes$pass)
+})
