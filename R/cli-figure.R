@@ -27,7 +27,7 @@ cli_figure <- function(files, options) {
 
 cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
-  do.call(write_report, c(list(open_input(files[1], options), path), weigh_options(options)))
+  write_report(weigh_input(files[1], options), path)
   tell_user("written: ", path)
 }
 

@@ -23,7 +23,7 @@ shared_options <- function(...) {
     metric = option_text("M,M", "only these metrics"),
     context = option_text("C,C", "only these levels of the second factor"),
     file = option_text("PATH", "where to write", "-o"),
-    batch = option_text("N", "which batch of a study (see repeat)"),
+    batch = option_text("N", "which batch of a study (see repeat); all of them side by side: all"),
     yes = option_flag("do it without asking"),
     reason = option_text("TEXT", "why"),
     part = option_text("N", "which flip of a toggled pass"),

@@ -1,4 +1,4 @@
-# The verb `repeat`.
+# The verbs `repeat` and `extend`: more passes, judged alone or openly added.
 
 cli_repeat <- function(files, options) {
   batch <- repeat_study(files[1])
@@ -8,6 +8,18 @@ cli_repeat <- function(files, options) {
   )
 }
 
+cli_extend <- function(files, options) {
+  if (is.null(options$blocks)) abort_needed("how many blocks?", todo = "give --blocks N")
+  batch <- if (!is.null(options$batch)) batch_number(options$batch)
+  added <- extend_study(files[1], whole_number(options$blocks, "blocks"), batch = batch)
+  tell_user(count_of(added, "pass", "passes"), " added\n  -> run them: honestmargin run ", files[1])
+}
+
+register("verb", "extend",
+  takes = "STUDY", files = c(1, 1), run = cli_extend,
+  about = "Add further blocks to a study, told as such.",
+  options = function() c(list(blocks = option_text("N", "how many")), shared_options("batch")), rank = 15.5
+)
 register("verb", "repeat",
   takes = "STUDY", files = c(1, 1), run = cli_repeat,
   about = "Add a fresh sealed batch, weighed alone.", rank = 15

@@ -4,10 +4,26 @@
 #' @noRd
 open_input <- function(path, options) {
   if (dir.exists(path)) {
-    batch <- if (!is.null(options$batch)) whole_number(options$batch, "batch")
+    batch <- if (!is.null(options$batch)) batch_number(options$batch)
     return(read_study(path, layout = options$layout, batch = batch))
   }
   read_readings(path, better = named_words(options$better, "better", c("higher", "lower")))
+}
+
+batch_number <- function(text) {
+  if (text == "all") {
+    abort_usage("one batch at a time here", todo = "--batch all is for weigh, report and export")
+  }
+  whole_number(text, "batch")
+}
+
+#' Verdicts on what a path holds: of one batch, or of all of them side by side
+#' @noRd
+weigh_input <- function(path, options) {
+  if (identical(options$batch, "all") && dir.exists(path)) {
+    return(do.call(weigh_batches, c(list(path), weigh_options(options))))
+  }
+  do.call(weigh, c(list(open_input(path, options)), weigh_options(options)))
 }
 
 #' What the options say, as arguments of `weigh()`
@@ -39,17 +55,18 @@ confidence_share <- function(text) {
 cli_weigh <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   fail_on <- fail_words(options$fail_on)
-  x <- open_input(files[1], options)
   verdicts <- only_rows(
-    do.call(weigh, c(list(x), weigh_options(options))),
+    weigh_input(files[1], options),
     split_list(options$workload), split_list(options$metric), split_list(options$context)
   )
   otherwise <- after_the_fact(verdicts)
+  batches <- attr(verdicts, "batches")
   switch(format,
     # what was asked for after the seal has the code after_the_fact in its rows
-    csv = writeLines(csv_lines(stack_rows(list(plain_table(verdicts), otherwise$verdicts)))),
+    csv = writeLines(csv_lines(stack_rows(list(empty_to(batches, plain_table(verdicts)), otherwise$verdicts)))),
     json = writeLines(do.call(json_text, c(
       list(verdicts = verdicts, findings = findings(verdicts, exploratory = TRUE)),
+      if (!is.null(batches)) list(batches = plain_json(batches)),
       if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),
       list(version = package_version_text())
     ))),

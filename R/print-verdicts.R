@@ -22,7 +22,7 @@ verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
     fold(sentences(x, by = by), rest = "  "), "",
     if (wide) wide_lines(shown) else short_lines(shown), "",
     fold(footing(x, shown), rest = ""),
-    reason_lines(shown), after_lines(x, exploratory)
+    reason_lines(shown), after_lines(x, exploratory), batch_lines(x, exploratory)
   )
 }
 
@@ -39,6 +39,11 @@ after_lines <- function(x, exploratory) {
     "", paste0(after_heading, ":"), fold(words$changes, first = "  ", rest = "    "), "",
     fold(words$sentences, rest = "  "), "", short_lines(shown)
   )
+}
+
+batch_lines <- function(x, exploratory) {
+  table <- batches_side_by_side(x, exploratory)
+  if (!is.null(table)) c("", paste0(batches_heading, ":"), "", table_lines(table, group = "workload"))
 }
 
 short_lines <- function(rows) {
@@ -89,7 +94,7 @@ footing <- function(x, shown) {
   paste0(
     "Baseline ", arm_names(x$baseline[1], labels_of(x)), ". ", family_words(x),
     if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
-    if (any(shown$verdict == "unclear")) " more: further units per arm that would settle it.",
+    if (any(shown$verdict == "unclear")) paste0(" more: further units per arm that would settle it", more_how(x), "."),
     if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
   )
 }

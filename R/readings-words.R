@@ -41,3 +41,10 @@ arm_order <- function(arms, planned = NULL) {
   number <- suppressWarnings(as.numeric(arms))
   if (anyNA(number)) arms else arms[order(number)]
 }
+
+#' Where a comparison was made: workload, segment, context
+#' @noRd
+place_names <- function(rows) {
+  add <- function(text, more) if (is.null(more)) text else ifelse(is.na(more), text, paste0(text, ", ", more))
+  add(add(rows$workload, rows$segment), rows$context)
+}

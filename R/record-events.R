@@ -124,6 +124,26 @@ placed_correction <- function(store, folder, pass, part, detail) {
   list(segment = has$segment[at], metric = has$metric[at], was = has$value[at], value = detail$value)
 }
 
+#' Add further blocks to a batch after passes of it were seen
+#'
+#' An open extension: it is told as such wherever the study is told, since looking and going on until
+#' something differs finds differences by luck more often than the confidence says. [repeat_study()] is safer.
+#' @param x Study folder with a ledger.
+#' @param blocks How many blocks to add.
+#' @param ... Not used. @param batch Which batch; `NULL` for the first.
+#' @return The number of passes that were added, for [run_study()].
+#' @export
+#' @examples
+#' # honestmargin extend STUDY --blocks 3, then honestmargin run STUDY
+extend_study <- function(x, blocks, ..., batch = NULL) {
+  assert_no_dots(...)
+  checkmate::assert_count(blocks, positive = TRUE)
+  with_store(folder_of(x), function(store) {
+    assert_keeps(store, "extension")
+    store_extend(store, as.integer(blocks), as.integer(empty_to(batch, 1L)))
+  })
+}
+
 #' Add a fresh batch, sealed and weighed alone
 #'
 #' For a result that surprises: the same plan once more with a new order. Run it

@@ -117,3 +117,10 @@ report_readings <- function(verdicts) {
     tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value"))
   )
 }
+
+report_batches <- function(verdicts) {
+  table <- batches_side_by_side(verdicts)
+  if (!is.null(table)) {
+    htmltools::tags$section(htmltools::tags$h2(batches_heading), html_table(table))
+  }
+}

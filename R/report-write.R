@@ -39,6 +39,7 @@ report_page <- function(verdicts) {
       report_findings(findings(verdicts)),
       report_figures(verdicts),
       report_verdicts(verdicts, told),
+      report_batches(verdicts),
       report_limiting(limiting, told),
       report_outcomes(verdicts),
       report_readings(verdicts),

@@ -44,3 +44,14 @@ put_log <- function(folder, kind, pass, table) {
     writeBin(readBin(plain, "raw", file.size(plain)), packed)
   })
 }
+
+# an id names the files of its pass, so it must not lead out of the folder
+assert_file_names <- function(ids) {
+  strange <- grep("[/\\\\[:cntrl:]]|^[.]", ids, value = TRUE)
+  if (length(strange)) {
+    abort_input(
+      paste0("the pass '", strange[1], "' cannot name a file"),
+      todo = "a pass id has no stroke in it and does not begin with a dot: mend passes.csv"
+    )
+  }
+}

@@ -21,6 +21,12 @@ close_store <- function(store) UseMethod("close_store")
 #' @export
 close_store.default <- function(store) invisible()
 
+#' Numbers of the batches that were sealed
+#' @noRd
+store_batches <- function(store) UseMethod("store_batches")
+#' @export
+store_batches.default <- function(store) 1L
+
 #' The plan as it was sealed
 #' @noRd
 store_plan <- function(store, batch = NULL) UseMethod("store_plan")
@@ -89,6 +95,10 @@ store_last <- function(store) UseMethod("store_last")
 #' A pass beyond the plan
 #' @noRd
 store_extra <- function(store, place) UseMethod("store_extra")
+#' Further blocks of a batch, after passes of it were seen
+#' @return How many passes were added.
+#' @noRd
+store_extend <- function(store, blocks, batch) UseMethod("store_extend")
 #' Take back a pass that came in from elsewhere; its place is open again
 #' @noRd
 store_undo <- function(store, pass, reason) UseMethod("store_undo")

@@ -13,8 +13,13 @@ abort_nothing_run <- function(store) {
   abort_input("nothing has run here yet", store$folder, paste("start with: honestmargin run", store$folder))
 }
 
+#' @export
+store_batches.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, "SELECT batch FROM seal ORDER BY batch")$batch
+}
+
 chosen_batch <- function(store, batch) {
-  there <- DBI::dbGetQuery(store$con, "SELECT batch FROM seal ORDER BY batch")$batch
+  there <- store_batches(store)
   if (!length(there)) abort_nothing_run(store)
   batch <- empty_to(batch, 1)
   if (!batch %in% there) {

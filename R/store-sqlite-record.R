@@ -29,8 +29,8 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
   list(
     sealed = sealed, begun = ledger_table(store$con, "begun"), snapshots = ledger_table(store$con, "snapshot"),
     findings = bind_findings(
-      extra_findings(schedule[schedule$extra == 1 & schedule$pass %in% ended$pass, ]),
-      change_findings(sealed),
+      extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
+      extended_findings(events, of_batch), change_findings(sealed), batch_findings(batch, store_batches(store)),
       if (any(!schedule$pass %in% ended$pass)) {
         new_finding("note", "unfinished", left = sum(!schedule$pass %in% ended$pass))
       },
@@ -56,6 +56,18 @@ change_findings <- function(sealed) {
 }
 
 said_or_none <- function(text) ifelse(nzchar(text), text, "none")
+
+batch_findings <- function(batch, there) {
+  if (length(there) > 1) new_finding("note", "batch_meant", batch = batch, of = length(there))
+}
+
+extended_findings <- function(events, passes) {
+  events <- events[events$kind == "extended", , drop = FALSE]
+  do.call(bind_findings, lapply(events$detail, function(text) {
+    said <- jsonlite::fromJSON(text)
+    if (said$first %in% passes) new_finding("warning", "extended", blocks = said$blocks, after = said$after)
+  }))
+}
 
 extra_findings <- function(extra) {
   arms <- table(extra$arm)
@@ -95,7 +107,7 @@ correction_findings <- function(events, passes) {
         segment = empty_to(said$segment, NA_character_), metric = said$metric
       ),
       outcome = list("outcome_corrected", outcome = said$outcome, reason = reason),
-      place = list("place_corrected", what = place_words(said), reason = reason),
+      place = list("place_corrected", to = said[setdiff(names(said), "was")], was = said$was, reason = reason),
       undo = list("undone", reason = reason)
     ), place))
   }))

@@ -121,15 +121,56 @@ next_id <- function(store) {
 
 #' @export
 store_extra.honestmargin_sqlite <- function(store, place) {
-  last <- DBI::dbGetQuery(store$con, "SELECT max(position) AS p FROM pass")$p
+  there <- DBI::dbGetQuery(store$con, "SELECT * FROM pass")
+  batch <- max(there$batch)
+  if (is.na(place$block) && place$role == "counted") place$block <- further_block(there[there$batch == batch, ], place)
   pass <- data.frame(
-    pass = next_id(store), batch = 1L, position = last + 1, block = as.character(place$block), start = NA_integer_,
+    pass = next_id(store), batch = batch, position = max(there$position) + 1, block = as.character(place$block),
+    start = NA_integer_,
     context = place$context, arm = place$arm, workload = place$workload, role = place$role, attempt = 1L,
     instead_of = NA_character_, extra = 1L
   )
   append_rows(store$con, "pass", pass)
   store_event(store, "extra pass", pass$pass, detail = place, reason = "no scheduled pass of this kind was left")
   pass
+}
+
+# passes beyond the plan are further blocks: the first of each arm make one, the second ones the next
+further_block <- function(there, place) {
+  if (all(is.na(there$block))) {
+    return(NA_character_)
+  }
+  number <- suppressWarnings(as.integer(there$block))
+  planned <- max(0L, number[there$extra == 0], na.rm = TRUE)
+  alike <- there$arm == place$arm & there$workload == place$workload & there$context %in% place$context
+  as.character(max(planned, number[alike], na.rm = TRUE) + 1L)
+}
+
+#' @export
+store_extend.honestmargin_sqlite <- function(store, blocks, batch) {
+  there <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = ?", list(batch))
+  done <- DBI::dbGetQuery(
+    store$con, "SELECT count(*) AS n FROM ended JOIN pass USING (pass) WHERE batch = ?", list(batch)
+  )$n
+  plan <- store_plan(store, batch)
+  plan$blocks <- blocks
+  before <- suppressWarnings(max(0L, as.integer(there$block), na.rm = TRUE))
+  plan$seed <- plan$seed + 100 * before
+  all <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n, max(position) AS last FROM pass")
+  new <- plan_schedule(plan, batch, after = all$n)
+  if (plan$setting$restart != "machine") new <- new[new$role != "warm_up", , drop = FALSE]
+  known <- DBI::dbGetQuery(store$con, "SELECT pass FROM pass")$pass
+  ids <- sprintf("p%03d", all$n + seq_len(nrow(new) + length(known)))
+  new$pass <- setdiff(ids, known)[seq_len(nrow(new))]
+  new$block <- ifelse(is.na(new$block), NA, as.character(as.integer(new$block) + before))
+  new$start <- new$start + max(0L, there$start, na.rm = TRUE)
+  new$position <- all$last + seq_len(nrow(new))
+  new$extra <- 1L
+  in_transaction(store$con, {
+    append_rows(store$con, "pass", new)
+    store_event(store, "extended", detail = list(blocks = blocks, after = done, first = new$pass[1]))
+  })
+  nrow(new)
 }
 
 #' @export

@@ -59,17 +59,6 @@ write_parts <- function(x, store, folder) {
   if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))
 }
 
-# an id names the files of its pass, so it must not lead out of the folder
-assert_file_names <- function(ids) {
-  strange <- grep("[/\\\\[:cntrl:]]|^[.]", ids, value = TRUE)
-  if (length(strange)) {
-    abort_input(
-      paste0("the pass '", strange[1], "' cannot name a file"),
-      todo = "a pass id has no stroke in it and does not begin with a dot: mend passes.csv"
-    )
-  }
-}
-
 typed_too <- function(kept, typed) {
   key <- function(rows) do.call(paste, rows[c("pass", "part", "segment", "metric")])
   if (NROW(typed)) key(kept) %in% key(typed) else rep(FALSE, nrow(kept))

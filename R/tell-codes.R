@@ -81,7 +81,7 @@ words_of_passes <- list(
   },
   would_not_start = "did not come up with this setting",
   none_given = "no {metric_said}: {why}",
-  place_corrected = "corrected: {what} ({reason})",
+  place_corrected = function(v) paste0("corrected: ", place_words(c(v$to, list(was = v$was))), " (", v$reason, ")"),
   undone = "taken back ({reason})",
   outcome_corrected = "outcome corrected to {outcome} ({reason})",
   alone = c(
@@ -140,6 +140,14 @@ words_of_studies <- list(
   },
   unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or mend passes.csv"),
   unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or mend passes.csv"),
+  batch_meant = c("this is batch {batch} of {of}", "another: --batch N; each alone, side by side: --batch all"),
+  extended = c(
+    "{blocks|block} were added to the plan when {after|pass|passes} of it had been seen",
+    paste(
+      "looking and going on until something differs finds differences by luck; a fresh batch judged alone is safer:",
+      "honestmargin repeat"
+    )
+  ),
   extra_passes = c("passes beyond the plan: {arms}", "a fresh batch judged alone is safer: honestmargin repeat"),
   plan_changed = function(v) {
     on <- if (length(v$at)) paste0(" on ", sub("T", " ", substr(v$at, 1, 16)), " UTC")
@@ -335,6 +343,7 @@ words_of_events <- list(
   },
   event_outcome = function(v) paste0("outcome: ", if (length(v$was)) paste0(v$was, " -> "), v$outcome),
   event_place = function(v) place_words(v), event_undo = "taken back",
+  event_extended = "{blocks|block} added after {after|pass|passes}",
   `event_run again` = "in place of {instead_of}",
   `event_extra pass` = function(v) paste0("beyond the plan: ", v$workload, ", ", v$arm),
   event_proof = "picture kept: {file}", `event_sensors added` = "sensors added",

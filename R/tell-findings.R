@@ -13,7 +13,10 @@
 #' @export
 #' @examples
 #' findings(weigh(data.frame(arm = c("a", "b"), value = c(1, 2)), baseline = "a"))
-findings.default <- function(x, ...) in_words(findings_of(x))
+findings.default <- function(x, ...) {
+  assert_no_dots(...)
+  in_words(findings_of(x))
+}
 
 #' @rdname findings
 #' @export

@@ -38,10 +38,3 @@ mark_words_for <- function(hint) {
     "; pause and resume around menus."
   )
 }
-
-#' Where a comparison was made: workload, segment, context
-#' @noRd
-place_names <- function(rows) {
-  add <- function(text, more) if (is.null(more)) text else ifelse(is.na(more), text, paste0(text, ", ", more))
-  add(add(rows$workload, rows$segment), rows$context)
-}

@@ -107,6 +107,19 @@ more_words <- function(more, unit) {
   paste0("about ", count_of(more, paste("more", unit), paste("more", many)), " per arm would settle it")
 }
 
+# the command that adds them
+more_how <- function(verdicts) {
+  x <- what_was_weighed(verdicts)
+  if (is_study(x) && !is.null(x$sealed)) {
+    paste0(
+      ": honestmargin repeat ", x$folder, " (a fresh batch, judged alone; safer), or honestmargin extend ", x$folder,
+      " (further blocks of this one, told as such)"
+    )
+  } else {
+    ", in further blocks of all arms"
+  }
+}
+
 workload_sentence <- function(rows, place, told) {
   is_in <- function(words) rows[rows$verdict %in% words, , drop = FALSE]
   clauses <- c(

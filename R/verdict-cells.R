@@ -89,7 +89,7 @@ weigh_one <- function(arm, cell, how, questions) {
   row$unit_of_replication <- design$unit
   failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
   if (is.null(found)) {
-    row$codes <- c(list(why_not(design$why, cell$passes, how)), failed)
+    row$codes <- c(list(no_basis_code(design$why, cell$passes, how)), failed)
     return(row)
   }
   row <- fill_estimate(row, found, cell$family, two)
@@ -103,7 +103,7 @@ weigh_one <- function(arm, cell, how, questions) {
 
 # what would help depends on what can be done: an arm that never holds gives no reading by being run again, and
 # where the old state cannot come back nobody goes back to it
-why_not <- function(why, passes, how) {
+no_basis_code <- function(why, passes, how) {
   if (why$code == "no_reading") {
     own <- passes[passes$arm == why$values$arm & passes$role == "counted", , drop = FALSE]
     if (nrow(own) && !any(own$outcome %in% c("ok", "artefact"))) {

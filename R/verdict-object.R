@@ -28,7 +28,7 @@ new_verdicts <- function(rows, findings, labels, of) {
   if (!all(verdict_columns %in% names(out))) {
     return(plain_table(out))
   }
-  kept <- intersect(c("findings", "labels", "weighed", "otherwise"), names(attributes(x)))
+  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches"), names(attributes(x)))
   attributes(out)[kept] <- attributes(x)[kept]
   out
 }

@@ -25,3 +25,12 @@ source_root <- function() {
 }
 # all() of nothing is true, and would pass where there was nothing to look at
 expect_every <- function(holds) testthat::expect_true(length(holds) > 0 && all(holds))
+# testthat 3.1 looks at its object twice, and so would run a command twice
+expect_match <- function(object, ...) {
+  force(object)
+  testthat::expect_match(object, ...)
+}
+expect_no_match <- function(object, ...) {
+  force(object)
+  testthat::expect_no_match(object, ...)
+}

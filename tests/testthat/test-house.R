@@ -89,13 +89,14 @@ test_that("the core names no interface and touches no file, and all SQL stands i
 })
 
 test_that("a public function with dots checks them", {
-  for (name in setdiff(getNamespaceExports("honestmargin"), "main")) {
-    f <- getExportedValue("honestmargin", name)
+  methods <- grep("^findings[.]", ls(asNamespace("honestmargin")), value = TRUE)
+  for (name in c(setdiff(getNamespaceExports("honestmargin"), "main"), methods)) {
+    f <- get(name, asNamespace("honestmargin"))
     if (!"..." %in% names(formals(f))) next
     called <- all.names(body(f))
     # those that pass them on leave it to whom they pass them to
     expect_true(
-      any(c("assert_no_dots", "weigh", "weighed", "figure_data") %in% called) || name == "figure_data",
+      any(c("assert_no_dots", "weigh", "weighed", "figure_data", "UseMethod") %in% called) || name == "figure_data",
       info = name
     )
   }
