@@ -31,7 +31,9 @@ mark_pass <- function(x, word, value = "", ..., at_s = NULL) {
   if (nchar(line, "bytes") > 256 || grepl("[[:cntrl:]]", line)) {
     abort_input("the mark is too long or has more than one line", folder, "a line holds 256 bytes of text")
   }
-  if (!tell_beacon(beacon_socket(folder), c("beacon 1", line))) {
+  # the run that is going on says in its lock where it listens
+  socket <- read_lock(lock_file(folder))$beacon
+  if (is.null(socket) || !tell_beacon(socket, c("beacon 1", line))) {
     abort_stuck(
       "no pass that takes marks is running", folder, "set beacon: true on its workload, and mark while it runs"
     )

@@ -3,15 +3,17 @@
 #' @param code Function to run while the lock is held.
 #' @noRd
 with_run_lock <- function(folder, machine, code) {
-  path <- file.path(folder, "run.lock")
+  path <- lock_file(folder)
   own <- list(
     host = machine$host, boot = machine$boot, pid = Sys.getpid(), started = process_started(Sys.getpid()),
-    since = clock_now()
+    since = clock_now(), beacon = beacon_socket()
   )
   take_lock(path, own, folder)
   on.exit(if (identical(read_lock(path)$pid, own$pid)) unlink(path))
   code()
 }
+
+lock_file <- function(folder) file.path(folder, "run.lock")
 
 # A hard link is made or refused in one step, whoever else tries at that moment.
 take_lock <- function(path, own, folder) {

@@ -23,14 +23,15 @@ beacon_trace <- function(lines) {
 }
 
 client_trace <- function(lines) {
-  stamped <- grepl("^@", lines$text)
+  stamped <- startsWith(lines$text, "@")
   stamp <- rep(NA_real_, nrow(lines))
-  stamp[stamped] <- suppressWarnings(as.numeric(sub("^@([^ ]*).*$", "\\1", lines$text[stamped])))
-  text <- trimws(sub("^@[^ ]* *", "", lines$text))
-  word <- sub(" .*$", "", text)
-  value <- trimws(sub("^[^ ]*", "", text))
+  first <- first_word_of(lines$text)
+  stamp[stamped] <- told_number(substring(first[stamped], 2))
+  text <- ifelse(stamped, without_word(lines$text, first), lines$text)
+  word <- first_word_of(text)
+  value <- trimws(without_word(text, word))
   greeted <- cumsum(word == "beacon" & value == beacon_version) > 0
-  took <- suppressWarnings(as.numeric(value))
+  took <- told_number(value)
   frame <- word == "frame"
   good <- greeted & (word %in% mark_words | (frame & (value == "" | (!is.na(took) & took > 0)))) &
     !(stamped & is.na(stamp))
@@ -39,6 +40,9 @@ client_trace <- function(lines) {
   # nothing says when this happened
   untimed <- good & is.na(time)
   good <- good & !untimed
+  # several bare frames in one write arrive at one moment, and a clock that runs back tells no length either
+  stray <- good & frame & out_of_turn(time, good & frame, strict = is.na(took))
+  good <- good & !stray
   frames <- which(good & frame)
   list(
     frames = if (all(is.na(took[frames]))) {
@@ -50,16 +54,47 @@ client_trace <- function(lines) {
       data.frame(start_s = time[frames] - took[frames] / 1000, frame_time_ms = took[frames])
     },
     marks = data.frame(time_s = time, word = word, value = value)[good & word %in% mark_words, ],
-    refused = refused + sum(untimed)
+    refused = refused + sum(untimed) + sum(stray)
   )
+}
+
+# by place, since patterns are slow where a pass has a million lines
+first_word_of <- function(text) {
+  at <- regexpr(" ", text, fixed = TRUE)
+  ifelse(at > 0, substr(text, 1, at - 1L), text)
+}
+without_word <- function(text, word) sub("^ +", "", substring(text, nchar(word) + 1), perl = TRUE)
+
+# digits, a point and an exponent; R itself would read 0x10 and Inf too
+told_number <- function(text) {
+  out <- rep(NA_real_, length(text))
+  plain <- grepl("^([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", text, perl = TRUE)
+  out[plain] <- as.numeric(text[plain])
+  out[!is.finite(out)] <- NA
+  out
+}
+
+# frames that are not after the one before them
+out_of_turn <- function(time, frame, strict) {
+  at <- which(frame)
+  out <- rep(FALSE, length(time))
+  if (length(at) > 1) {
+    before <- c(-Inf, cummax(time[at])[-length(at)])
+    out[at] <- time[at] < before | (strict[at] & time[at] == before)
+  }
+  out
 }
 
 # A stamp is the best time, then the sum of the frames so far, then the arrival.
 line_times <- function(arrived, stamp, frame, took) {
+  stamped <- !is.na(stamp)
   if (any(!is.na(stamp))) {
     offset <- stats::median(arrived - stamp, na.rm = TRUE)
     # a client on another clock is moved to ours as a whole
     if (isTRUE(abs(offset) > 60)) stamp <- stamp + offset
+    # nothing is told before it happens
+    stamp[!is.na(arrived) & stamp > arrived + 60] <- NA
+    arrived[stamped & is.na(stamp)] <- NA
     return(ifelse(is.na(stamp), arrived, stamp))
   }
   timed <- frame & !is.na(took)
@@ -80,29 +115,50 @@ line_times <- function(arrived, stamp, frame, took) {
 #'   the lines the recorder did not store.
 #' @noRd
 read_beacon <- function(path, arrived) {
-  lines <- first_lines(path, -1)
+  lines <- beacon_lines(path)
+  beyond <- attr(lines, "beyond")
   counts <- grep("^# refused", lines, value = TRUE)
   lines <- lines[nzchar(lines) & !startsWith(lines, "#")]
   out <- if (arrived && length(lines)) {
-    parts <- data.table::tstrsplit(lines, "\t", fixed = TRUE, keep = 1:3, fill = NA)
-    data.frame(arrived_s = as.numeric(parts[[1]]), client = parts[[2]], text = parts[[3]])
+    # the recorder writes two tabs before the text
+    one <- regexpr("\t", lines, fixed = TRUE)
+    rest <- substring(lines, one + 1)
+    two <- regexpr("\t", rest, fixed = TRUE)
+    data.frame(
+      arrived_s = as.numeric(substr(lines, 1, one - 1)), client = substr(rest, 1, two - 1), text = substring(rest, two + 1)
+    )
   } else {
     data.frame(arrived_s = rep(NA_real_, length(lines)), client = rep("1", length(lines)), text = lines)
   }
-  structure(out, refused = sum(as.numeric(unlist(regmatches(counts, gregexpr("[0-9]+", counts))))))
+  structure(out, refused = beyond + sum(as.numeric(unlist(regmatches(counts, gregexpr("[0-9]+", counts))))))
 }
 
-# A socket's path may not be longer than 107 bytes, a study's folder may.
-beacon_socket <- function(folder) {
-  name <- substr(cli::hash_sha256(normalizePath(folder)), 1, 12)
-  file.path(dirname(tempdir()), paste0("honestmargin-", name, ".sock"))
+# as much as the recorder stores in a pass; what goes on without end is not read whole
+beacon_most <- 32 * 2^20
+
+beacon_lines <- function(path) {
+  size <- file.size(path)
+  if (is.na(size) || size <= beacon_most) {
+    return(structure(first_lines(path, -1), beyond = 0))
+  }
+  part <- tempfile()
+  on.exit(unlink(part))
+  writeBin(readBin(path, "raw", beacon_most), part)
+  lines <- first_lines(part, -1)
+  # the last is cut; how many there would have been is told by their usual length
+  lines <- lines[-length(lines)]
+  structure(lines, beyond = round((size - beacon_most) / (beacon_most / max(1, length(lines)))))
 }
+
+# In a folder that nobody else can look into: R's own, which is there for this run only.
+# A socket's path may not be longer than 107 bytes, so it is not in the study's folder.
+beacon_socket <- function() file.path(tempdir(), "beacon.sock")
 
 register("source", "beacon",
   rank = 2, wanted = function(workload, plan) workload$beacon,
   begin = function(watch) {
     unlink(paste0(watch$stem, c(".beacon", ".file")))
-    socket <- beacon_socket(watch$folder)
+    socket <- beacon_socket()
     watch$env <- c(watch$env, HONESTMARGIN_BEACON = socket, HONESTMARGIN_BEACON_FILE = paste0(watch$stem, ".file"))
     watch$recorder[c("socket", "beacon")] <- list(socket, paste0(watch$stem, ".beacon"))
     watch

@@ -104,3 +104,44 @@ test_that("stamps, lengths and arrivals give the same frames", {
   expect_equal(other$frames$start_s, 20, tolerance = 1e-6)
   expect_identical(trace(c("beacon 1", "frame", "frame"))$refused, 2)
 })
+
+test_that("lines that cannot be are refused singly and counted, and the pass is a result", {
+  trace <- function(text, arrived = NA_real_) {
+    honestmargin:::beacon_trace(data.frame(arrived_s = arrived, client = "1", text = text))
+  }
+  # three bare frames in one write: one moment, so two of them say nothing
+  at_once <- trace(c("beacon 1", "frame", "frame", "frame", "frame"), c(5, 5, 5, 5, 5.01))
+  expect_equal(at_once$frames$frame_time_ms, 10)
+  expect_identical(at_once$refused, 2)
+  back <- trace(c("beacon 1", "@1 frame", "@1.01 frame", "@0.5 frame", "@1.02 frame", "@1e300 frame", "@nan frame"), 1.1)
+  expect_equal(back$frames$frame_time_ms, c(10, 10))
+  expect_identical(back$refused, 3)
+  odd <- trace(c("beacon 1", "frame 0x10", "frame Inf", "frame 1e999", "frame 8", "frame 9"))
+  expect_equal(odd$frames$frame_time_ms, c(8, 9))
+  expect_identical(odd$refused, 3)
+  skip_if(!nzchar(Sys.which("perl")), "no perl here")
+  folder <- beacon_plan("perl play.pl")
+  writeLines(c(
+    "use IO::Socket::UNIX; my $s = IO::Socket::UNIX->new(Peer => $ENV{HONESTMARGIN_BEACON}) or die;",
+    "print $s \"beacon 1\\n\"; print $s \"\\@$_ frame\\n\" for (1, 5, 2);",
+    "print $s \"frame\\n\" x 300; print $s \"frame 10\\n\" for 1 .. 200;"
+  ), file.path(folder, "play.pl"))
+  expect_identical(run_study(folder)$state, "done")
+  study <- read_study(folder)
+  expect_identical(study$passes$outcome, c("ok", "ok"))
+  expect_match(findings(study)$message, "lines of the beacon said nothing", all = FALSE)
+})
+
+test_that("the socket lies where nobody else can look, and the run says where; a file without end is not read whole", {
+  socket <- honestmargin:::beacon_socket()
+  expect_identical(format(file.info(dirname(socket))$mode), "700")
+  expect_lt(nchar(socket), 108)
+  file <- withr::local_tempfile()
+  to <- file(file, "wb")
+  for (i in 1:40) writeBin(charToRaw(strrep("frame 10\n", 1e5)), to)
+  close(to)
+  lines <- honestmargin:::read_beacon(file, FALSE)
+  read <- sum(nchar(lines$text) + 1)
+  expect_lte(read, 32 * 2^20)
+  expect_equal(nrow(lines) + attr(lines, "refused"), 4e6, tolerance = 0.01)
+})
