@@ -36,6 +36,13 @@ tail_shares <- function() {
 #' @noRd
 hidden_by_ceiling <- function(id) empty_to(known_frame_metrics()[[id]]$hidden, "never")
 
+#' Steps in which a metric's values come for passes of a length, 0 where only its digits tell
+#' @noRd
+instrument_step <- function(id, seconds) {
+  step_s <- empty_to(known_metrics()[[id]]$step_s, 0)
+  if (step_s > 0 && any(is.finite(seconds))) step_s / stats::median(seconds, na.rm = TRUE) else 0
+}
+
 #' The metrics known from the start
 #'
 #' @param floors Frame rates (per second) for the `below_` metrics.

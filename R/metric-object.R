@@ -13,6 +13,8 @@
 #' @param scale `"percent"` (ratio of geometric means; values must be positive)
 #'   or `"absolute"` (difference in the metric's unit).
 #' @param definition One sentence: how the number is made.
+#' @param step_s How coarse the instrument is where that depends on how long a pass is: a value may be off by
+#'   half of `step_s / seconds`, in its unit. 0 where only its digits tell.
 #' @param ... Not used.
 #' @param compute `NULL`, or a function that takes a numeric vector of frame
 #'   times (ms) and returns one number. Metrics without it are read or typed.
@@ -32,7 +34,8 @@
 #' )
 #' frame_summary(c(8, 8.2, 7.9, 16), metrics = list(p90))
 new_metric <- function(id, label = id, unit = "", better = "higher", scale = "percent",
-                       definition = "", ..., compute = NULL, tail = NA_real_, hidden = "never", zero = FALSE) {
+                       definition = "", ..., compute = NULL, tail = NA_real_, hidden = "never", zero = FALSE,
+                       step_s = 0) {
   assert_no_dots(...)
   checkmate::assert_string(id, min.chars = 1)
   checkmate::assert_string(label)
@@ -43,10 +46,11 @@ new_metric <- function(id, label = id, unit = "", better = "higher", scale = "pe
   checkmate::assert_number(tail, lower = 0, upper = 1, na.ok = TRUE)
   checkmate::assert_choice(hidden, c("always", "at_limit", "never"))
   checkmate::assert_flag(zero)
+  checkmate::assert_number(step_s, lower = 0, finite = TRUE)
   structure(
     list(
       id = id, label = label, unit = unit, better = better, scale = scale, definition = definition,
-      compute = compute, tail = as.numeric(tail), hidden = hidden, zero = zero
+      compute = compute, tail = as.numeric(tail), hidden = hidden, zero = zero, step_s = step_s
     ),
     class = "honestmargin_metric"
   )

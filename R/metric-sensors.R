@@ -33,7 +33,11 @@ derived_sensor_metrics <- function() {
       one(
         "energy_per_frame", "energy per frame", "J", "lower", "percent", "processor and graphics energy over frames"
       ),
-      one("battery_per_hour", "battery used", "%/h", "lower", "absolute", "fall of the battery level over time"),
+      new_metric(
+        "battery_per_hour", "battery used", "%/h", "lower", "absolute",
+        "fall of the battery level over time; the level is read in whole percent, so it may be off by one percent a pass",
+        step_s = 2 * 3600
+      ),
       one("clock_held", "clock held", "%", "higher", "absolute", "mean clock over the clock asked for")
     ),
     lapply(c("processor", "graphics"), function(who) {

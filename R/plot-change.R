@@ -78,7 +78,7 @@ change_words <- function(data) {
 
 change_title <- function(data, told) {
   paste0(
-    "Change against ", arm_names(data$baseline[1], told), if (told$setting != "setting") paste0(", ", told$setting)
+    "Change against ", baseline_words(data), if (told$setting != "setting") paste0(", ", told$setting)
   )
 }
 

@@ -92,7 +92,7 @@ footing <- function(x, shown) {
   unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
   hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
   paste0(
-    "Baseline ", arm_names(x$baseline[1], labels_of(x)), ". ", family_words(x),
+    "Baseline ", baseline_words(x), ". ", family_words(x),
     if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
     if (any(shown$verdict == "unclear")) paste0(" more: further units per arm that would settle it", more_how(x), "."),
     if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")

@@ -25,7 +25,7 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
         after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."
       ))
     },
-    tags$p(class = "small", paste0("Baseline ", arm_names(verdicts$baseline[1], told), ". ", family_words(verdicts)))
+    tags$p(class = "small", paste0("Baseline ", baseline_words(verdicts), ". ", family_words(verdicts)))
   )
 }
 

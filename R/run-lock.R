@@ -13,8 +13,6 @@ with_run_lock <- function(folder, machine, code) {
   code()
 }
 
-lock_file <- function(folder) file.path(folder, "run.lock")
-
 # A hard link is made or refused in one step, whoever else tries at that moment.
 take_lock <- function(path, own, folder) {
   aside <- paste0(path, "-", Sys.getpid())
@@ -31,12 +29,6 @@ take_lock <- function(path, own, folder) {
   }
   abort_stuck(
     "the lock of this study cannot be taken", path, "can the folder hold links? remove that file, if nobody runs it"
-  )
-}
-
-read_lock <- function(path) {
-  tryCatch(jsonlite::fromJSON(paste(readLines(path, warn = FALSE), collapse = "")),
-    error = function(e) NULL, warning = function(e) NULL
   )
 }
 

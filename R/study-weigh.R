@@ -99,7 +99,7 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
     ceilings = if (is_study(x) && !declared$no_limiter) x$ceilings,
     anchors = if (!is.null(plan)) plan_anchors(plan),
-    one_way = isTRUE(plan$setting$one_way),
+    planned = !is.null(plan), one_way = isTRUE(plan$setting$one_way),
     segments = if (is.null(plan)) no_segments() else plan_segments(plan),
     beside = if (!is.null(plan)) names(known_sensor_metrics())
   )

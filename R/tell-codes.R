@@ -268,7 +268,14 @@ words_of_verdicts <- list(
       if (v$scale == "percent") " %", ") is taken out"
     )
   },
-  rounded = function(v) paste0("values rounded to ", format(v$step)),
+  rounded = function(v) {
+    unit <- empty_na(empty_to(v$unit, ""))
+    paste0(
+      "values rounded to ", show_step(v$step), if (nzchar(unit)) paste0(" ", unit),
+      if (isTRUE(v$longer)) ": that is what the instrument can tell of a pass of this length; run longer passes"
+    )
+  },
+  too_coarse = "the instrument is too coarse to settle it: longer passes or finer readings would, more passes would not",
   after_the_fact = "after the fact, not as sealed",
   no_noise = "passes are the same to the last digit, so they show no noise; are they copies of one pass?",
   both_held = function(v) {
@@ -381,6 +388,8 @@ fill_words <- function(template, values) {
   }
   template
 }
+
+show_step <- function(step) if (step == signif(step, 3)) format(step) else show_number(step)
 
 show_value <- function(value) {
   if (is.character(value)) {

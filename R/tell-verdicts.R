@@ -59,6 +59,18 @@ shown_interval <- function(rows) {
   ifelse(is.na(rows$lower), "", text)
 }
 
+#' What was compared with: "125 Hz", or "a (in ultra: b)" where it did not run everywhere
+#' @noRd
+baseline_words <- function(rows) {
+  told <- labels_of(rows)
+  usual <- names(sort(table(rows$baseline), decreasing = TRUE))[1]
+  other <- rows[rows$baseline != usual, , drop = FALSE]
+  other <- other[!duplicated(place_names(other)), , drop = FALSE]
+  paste0(arm_names(usual, told), if (nrow(other)) {
+    paste0(" (in ", paste0(other$context, ": ", arm_names(other$baseline, told), collapse = ", in "), ")")
+  })
+}
+
 #' What the confidence is about
 #' @noRd
 family_words <- function(verdicts) {

@@ -8,7 +8,8 @@
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
 #'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`),
 #'   `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`,
-#'   `segment`: those that the plan names; others that were marked are exploratory), `beside`
+#'   `segment`: those that the plan names; others that were marked are exploratory), `planned` (`TRUE` where
+#'   a plan says which arms there are), `beside`
 #'   (metrics that are primary only where they are named).
 #' @return A list: `verdicts` and `findings`, both data frames.
 #' @noRd
@@ -19,9 +20,9 @@ weigh_cells <- function(readings, how) {
   )
   table <- plain_table(readings)
   cells <- lapply(cells, function(at) take_rows(table, at))
-  arms <- setdiff(how$arms, how$baseline)
+  compared <- compared_arms(table, cells, how)
   primary <- vapply(cells, is_primary, NA, how = how)
-  family <- max(1, sum(primary) * length(arms))
+  family <- max(1, sum(lengths(lapply(compared[primary], `[[`, "arms"))))
   questions <- new.env(parent = emptyenv())
   rows <- vector("list", length(cells))
   findings <- list()
@@ -30,15 +31,39 @@ weigh_cells <- function(readings, how) {
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
     cell$stored <- stored_noise(how$stored, cell$first)
     findings[[i]] <- cell$order_finding
-    rows[[i]] <- lapply(arms, weigh_one, cell = cell, how = how, questions = questions)
+    here <- utils::modifyList(how, list(baseline = compared[[i]]$baseline))
+    rows[[i]] <- lapply(compared[[i]]$arms, weigh_one, cell = cell, how = here, questions = questions)
   }
   rows <- unlist(rows, recursive = FALSE)
+  if (!length(rows)) {
+    abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
+  }
   columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
     unlist(lapply(rows, `[[`, column), use.names = FALSE)
   })
   columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
   columns$reason <- format(columns$codes)
   list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings))
+}
+
+#' Which arms are compared with which, in each cell
+#'
+#' All of them, where a plan crosses them all. A table may hold arms that ran in some contexts
+#' only: there those that ran are compared, and where the baseline did not, with the first of them.
+#' @return A list, one element a cell: `arms`, `baseline`.
+#' @noRd
+compared_arms <- function(table, cells, how) {
+  all <- list(arms = setdiff(how$arms, how$baseline), baseline = how$baseline)
+  if (how$planned || all(is.na(table$context))) {
+    return(rep(list(all), length(cells)))
+  }
+  place <- paste(table$workload, table$context, sep = "\r")
+  ran <- lapply(split(table$arm, place), function(arms) intersect(how$arms, arms))
+  lapply(cells, function(cell) {
+    here <- ran[[paste(cell$workload[1], cell$context[1], sep = "\r")]]
+    baseline <- if (how$baseline %in% here) how$baseline else here[1]
+    list(arms = setdiff(here, baseline), baseline = baseline)
+  })
 }
 
 is_primary <- function(rows, how) {
@@ -53,7 +78,7 @@ is_primary <- function(rows, how) {
 
 describe_cell <- function(rows, primary, family) {
   first <- lapply(rows[c("workload", "segment", "context", "metric", "unit", "better", "scale")], `[`, 1)
-  counted <- take_rows(rows[c("arm", "block", "boot", "order", "value")], which(is_counted(rows)))
+  counted <- take_rows(rows[c("arm", "block", "boot", "order", "value", "seconds")], which(is_counted(rows)))
   counted$y <- to_analysis(counted$value, first$scale)
   role <- if (primary) "primary" else "exploratory"
   list(
@@ -145,7 +170,9 @@ fill_estimate <- function(row, found, family, two) {
   scale <- row$scale
   alpha <- family_alpha(row$confidence, family)
   crit <- stats::qt(1 - alpha / 2, found$df)
-  se <- max(found$se, rounding_error(two, found, scale) / crit)
+  step <- max(resolution(two$value), instrument_step(row$metric, two$seconds))
+  coarse <- rounding_error(step, found, scale)
+  se <- max(found$se, coarse / crit)
   back <- if (scale == "percent") exp else identity
   interval <- found$estimate + c(-1, 1) * crit * se
   row$n_arm <- found$n_arm
@@ -160,7 +187,10 @@ fill_estimate <- function(row, found, family, two) {
   row$detectable <- to_shown(detectable_effect(se, found$df, alpha), scale)
   row$p_value <- 2 * stats::pt(-abs(found$estimate / se), found$df)
   row$p_adjusted <- family_p(row$p_value, family)
-  if (se > found$se) row$codes <- list(new_code("rounded", step = resolution(two$value)))
+  if (se > found$se) {
+    row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > resolution(two$value)))
+  }
+  row$coarse <- coarse
   row
 }
 
@@ -176,7 +206,14 @@ decide <- function(row, found, family, ceilings) {
   row$more_passes <- 0
   if (row$verdict == "unclear") {
     row$more_passes <- units_to_answer(found$estimate, found$grow, alpha, worth_band(row$worth, row$scale))
+    # the instrument itself is too coarse: with no end of passes it would still be so
+    best <- to_shown(found$estimate + c(-1, 1) * row$coarse, row$scale)
+    if (row$coarse > 0 && verdict_word(best[1], best[2], row$better, row$worth) == "unclear") {
+      row$more_passes <- Inf
+      row$codes <- c(row$codes, list(new_code("too_coarse")))
+    }
   }
+  row$coarse <- NULL
   apply_ceiling(row, ceilings)
 }
 
@@ -188,9 +225,24 @@ block_row <- function(row, code) {
   row
 }
 
-#' How coarse a set of readings is: the decimal step they all fall on, 0 if none
+#' How coarse a set of readings is: the step they all fall on, 0 if none
+#'
+#' The decimal step, or where readings repeat, as those of a counter do, the smallest gap
+#' between them if all gaps are multiples of it.
 #' @noRd
-resolution <- function(value) {
+resolution <- function(value) max(decimal_step(value), counter_step(value))
+
+counter_step <- function(value) {
+  seen <- sort(unique(signif(value, 9)))
+  if (length(value) < 4 || length(seen) < 2 || length(seen) > length(value) / 2) {
+    return(0)
+  }
+  gap <- diff(seen)
+  steps <- gap / min(gap)
+  if (all(abs(steps - round(steps)) < 0.02)) min(gap) else 0
+}
+
+decimal_step <- function(value) {
   slack <- 1e-9 * pmax(1, abs(value))
   for (places in 0:6) {
     if (all(abs(value - round(value, places)) <= slack)) {
@@ -202,8 +254,7 @@ resolution <- function(value) {
 
 # When passes vary by less than half a step, rounding no longer averages out:
 # each mean may be off by half a step, so the interval is at least that wide.
-rounding_error <- function(two, found, scale) {
-  step <- resolution(two$value)
+rounding_error <- function(step, found, scale) {
   size <- if (scale == "percent") exp(c(found$mean_arm, found$mean_baseline)) else c(1, 1)
   relative <- step / size
   if (step == 0 || found$sd >= mean(relative) / 2) 0 else mean(relative)

@@ -208,3 +208,46 @@ test_that("rows that are cut out of a table of verdicts still know their finding
   expect_every(vapply(held$codes, function(codes) codes[[1]]$code == "both_held", NA))
   expect_equal(held$codes[[1]][[1]]$values$fps, c(120, 120), tolerance = 0.01)
 })
+
+test_that("what an instrument cannot tell apart enters the interval, and the remedy is longer passes", {
+  # 10 minutes a pass, the level in whole percent: one percent of the level is 6 percent an hour
+  drain <- function(per_hour, seconds, from) {
+    at <- function(s) floor(from - per_hour * s / 3600)
+    3600 * (at(0) - at(seconds)) / seconds
+  }
+  table <- function(seconds) {
+    rows <- expand.grid(arm = c("a", "b"), block = 1:5, stringsAsFactors = FALSE)
+    rows$value <- ifelse(rows$arm == "a", drain(14.5, seconds, 99.6), drain(18.5, seconds, 99.6))
+    # two passes tell another percent, so that there is noise at all
+    rows$value[1:2] <- rows$value[1:2] + 3600 / seconds * c(0.001, -0.001)
+    cbind(rows, metric = "battery_per_hour", seconds = seconds)
+  }
+  short <- weigh(table(600), baseline = "a", worth = 1)
+  expect_equal(short$change, 6, tolerance = 0.01)
+  expect_every(short$lower < 4 & short$upper > 4)
+  expect_lte(short$lower, 6 - 12 + 0.1)
+  expect_identical(short$verdict, "unclear")
+  expect_identical(short$more_passes, Inf)
+  expect_match(short$reason, "longer passes")
+  long <- weigh(table(36000), baseline = "a", worth = 1)
+  expect_identical(long$verdict, "clear loss")
+  expect_equal(long$change, 4, tolerance = 0.1)
+  # a counter that steps by 0.37 shows so in its readings, whatever their digits
+  counted <- data.frame(arm = rep(c("a", "b"), 6), block = rep(1:6, each = 2), value = 37 + 0.37 * c(0, 1, 0, 1, 1, 1, 0, 1, 0, 1, 0, 1))
+  expect_equal(honestmargin:::resolution(counted$value), 0.37)
+  expect_identical(honestmargin:::resolution(c(1.2345678, 2.7182818, 3.1415926, 0.5772156)), 0)
+})
+
+test_that("in contexts that are crossed partly, the arms that ran there are compared", {
+  rows <- expand.grid(arm = c("a", "b", "c"), context = c("low", "high", "ultra"), block = 1:3, stringsAsFactors = FALSE)
+  set.seed(5)
+  rows$value <- c(a = 100, b = 110, c = 121)[rows$arm] * exp(rnorm(nrow(rows), sd = 0.002))
+  rows <- rows[!(rows$context == "high" & rows$arm == "c") & !(rows$context == "ultra" & rows$arm == "a"), ]
+  v <- weigh(rows, baseline = "a", worth = 2)
+  expect_identical(paste(v$context, v$arm, v$baseline), c("low b a", "low c a", "high b a", "ultra c b"))
+  expect_every(v$family_size == 4L & v$verdict == "clear gain")
+  expect_output(print(v), "Baseline a \\(in ultra: b\\)")
+  # one after the other they are what a table of two arms gives
+  ultra <- weigh(rows[rows$context == "ultra", ], baseline = "b", worth = 2, confidence = 0.95^(1 / 4))
+  expect_equal(v$lower[4], ultra$lower)
+})
