@@ -26,7 +26,7 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   x <- fill_columns(x, better)
   assert_reading_values(x, row_of)
   resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
-  assert_directions(resolved, x, source)
+  assert_directions(resolved, x, source, known)
   if (!is.null(x$scale)) resolved$scale <- ifelse(is.na(x$scale), resolved$scale, as.character(x$scale))
   x[c("unit", "better", "scale")] <- resolved[c("unit", "better", "scale")]
   structure(x,
@@ -36,18 +36,29 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
 }
 
 # all that are not known are asked for at once
-assert_directions <- function(resolved, x, source) {
+assert_directions <- function(resolved, x, source, known) {
+  # where a plan describes the metrics, that is where a direction is said
   ask <- function(ids) {
+    if (length(known)) {
+      return("say it in the plan: metrics: [{id: ..., better: lower}] (or higher)")
+    }
     paste0(
       "add a column better, or say it: --better ", paste0(ids, "=lower", collapse = ","), " (or =higher)"
     )
   }
   if (length(resolved$torn)) {
     id <- resolved$torn[1]
+    unit <- stats::na.omit(x$unit[x$metric == id])
+    unit <- unit[!is.na(better_from_unit(unit))][1]
+    said <- better_from_unit(unit)
+    opposite <- c(lower = "higher", higher = "lower")
     abort_needed(
       paste0(
-        "'", id, "' is better higher by its definition, but the unit ", x$unit[match(id, x$metric)], " says lower"
-      ), source, paste0("give the metric a name of its own in a column metric, or ", ask(resolved$torn))
+        "'", id, "' is better ", opposite[[said]], " by its definition, but the unit ", unit, " says ", said
+      ), source, paste0(
+        if (length(known)) "mend the unit" else "give the metric a name of its own in a column metric", ", or ",
+        ask(resolved$torn)
+      )
     )
   }
   if (length(resolved$unknown)) {

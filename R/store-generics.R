@@ -14,8 +14,15 @@ open_store <- function(path, create = FALSE, write = TRUE) {
 with_store <- function(path, code, create = FALSE, write = TRUE) {
   store <- open_store(path, create, write)
   on.exit(close_store(store))
-  code(store)
+  # damage may show only where a page is read
+  withCallingHandlers(code(store), error = function(e) abort_damaged(store, e))
 }
+
+#' Say what a store's own error means, where it means damage
+#' @noRd
+abort_damaged <- function(store, e) UseMethod("abort_damaged")
+#' @export
+abort_damaged.default <- function(store, e) invisible()
 
 close_store <- function(store) UseMethod("close_store")
 #' @export

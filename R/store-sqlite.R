@@ -21,6 +21,7 @@ open_sqlite <- function(folder, create = FALSE, write = TRUE) {
     {
       prepare_connection(con)
       migrate_ledger(con, path)
+      assert_tables(con, path)
     },
     error = function(e) {
       close_store(store)
@@ -79,7 +80,24 @@ make_ledger <- function(path) {
   sync_path(dirname(path))
 }
 
-abort_ledger <- function(what, path) abort_input(what, path, "is it a damaged copy?")
+abort_ledger <- function(what, path) {
+  abort_input(what, path, paste0(
+    "is it a damaged copy? What can still be read of it is saved by: honestmargin export ", dirname(path), " NEW_FOLDER"
+  ))
+}
+
+assert_tables <- function(con, path) {
+  gone <- setdiff(names(ledger_tables), DBI::dbListTables(con))
+  if (length(gone)) abort_ledger(paste0("the ledger has no table '", gone[1], "'"), path)
+}
+
+#' @export
+abort_damaged.honestmargin_sqlite <- function(store, e) {
+  text <- conditionMessage(e)
+  if (!inherits(e, "honestmargin_error") && grepl("malformed|not a database|no such (table|column)|disk I/O", text)) {
+    abort_ledger(paste("the ledger cannot be read:", text), ledger_file(store$folder))
+  }
+}
 
 #' @export
 close_store.honestmargin_sqlite <- function(store) {

@@ -7,6 +7,7 @@
 #' @return `folder`, invisibly. It holds `study.yml` (the plan as it is stored), `passes.csv`, what was
 #'   typed in `readings.csv`, what the record says in `findings.csv`, and `frames/`, `sensors/` and
 #'   `marks/` with a `<pass>.csv.gz` each; [read_study()] reads it and gives the same readings.
+#' @details The verb `export` also saves what can be read of a ledger that is damaged ([rescue_study()]).
 #' @section Errors: `honestmargin_error_stuck` for a folder that is not empty, is a link or
 #'   cannot be written; `honestmargin_error_input` for a pass whose id cannot name a file.
 #' @export
@@ -43,7 +44,6 @@ write_parts <- function(x, store, folder) {
     )
   }
   put("study.yml", enc2utf8(attr(x$plan, "text")))
-  put("passes.csv", csv_lines(exact_table(passes)))
   traces <- store_traces(store)
   traced <- which(is.na(passes$part) & passes$pass %in% traces$pass)
   damaged <- lapply(traced, function(i) {
@@ -51,12 +51,24 @@ write_parts <- function(x, store, folder) {
   })
   summaries <- store_summaries(store, x$plan, passes)
   kept <- summaries$readings[summaries$readings$pass %in% passes$pass[traced[lengths(damaged) > 0]], ]
+  # flips are found again by the marks of their pass; where those are gone they are listed
+  listed <- with_listed_parts(passes, summaries$parts, passes$pass[traced[lengths(damaged) > 0]], x$plan)
+  put("passes.csv", csv_lines(exact_table(listed)))
   typed <- store_typed(store, x$plan, passes)
   if (NROW(kept)) typed <- stack_rows(list(kept[!typed_too(kept, typed), ], typed))
-  if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, passes))))
-  found <- c(list(store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings"))
+  if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, listed))))
+  found <- c(list(x$rescued, store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings"))
   found <- do.call(bind_findings, found)
   if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))
+}
+
+with_listed_parts <- function(passes, parts, damaged, plan) {
+  parts <- parts[parts$pass %in% damaged, , drop = FALSE]
+  if (!NROW(parts)) {
+    return(passes)
+  }
+  flips <- passes_with_parts(passes[passes$pass %in% parts$pass, , drop = FALSE], parts, plan)
+  stack_rows(list(passes[!(passes$pass %in% parts$pass & !is.na(passes$part)), , drop = FALSE], flips))
 }
 
 typed_too <- function(kept, typed) {
@@ -66,7 +78,8 @@ typed_too <- function(kept, typed) {
 
 typed_rows <- function(typed, passes) {
   typed <- with_columns(typed, c("workload", "scale"))
-  at <- match(typed$pass, passes$pass)
+  at <- match(paste(typed$pass, typed$part), paste(passes$pass, passes$part))
+  at <- ifelse(is.na(at), match(typed$pass, passes$pass), at)
   typed$workload <- ifelse(is.na(typed$workload), passes$workload[at], typed$workload)
   rows <- cbind(typed, passes[at, setdiff(of_pass, "workload")])
   rows[c("pass", setdiff(names(rows), "pass"))]
@@ -103,4 +116,31 @@ export_capture <- function(capture, folder, kinds) {
   }
   gone <- vapply(kinds, function(kind) is.null(capture[[kind]]), NA)
   if (any(gone)) list(findings = capture$findings)
+}
+
+#' Save what can be read of a study whose ledger is damaged
+#'
+#' @param x Study folder. @param folder Where to, as in [write_study()].
+#' @return The names of the tables of the ledger that could not be read to their end, invisibly.
+#' @section Errors: `honestmargin_error_input` where neither a plan nor a pass can be read.
+#' @export
+#' @examples
+#' # honestmargin export STUDY NEW_FOLDER, on a ledger that is damaged
+rescue_study <- function(x, folder) {
+  rescued <- rescue_ledger(x)
+  on.exit(unlink(rescued$folder, recursive = TRUE))
+  # the traces are files beside the ledger, and whole or not by themselves
+  for (kind in intersect(c("traces", "frames", "sensors", "marks"), list.files(x))) {
+    file.copy(file.path(x, kind), rescued$folder, recursive = TRUE)
+  }
+  if (file.exists(file.path(x, "study.yml"))) file.copy(file.path(x, "study.yml"), rescued$folder)
+  study <- tryCatch(read_study(rescued$folder), honestmargin_error_input = function(e) {
+    abort_input(
+      "nothing of a pass can be read any more", ledger_file(x),
+      "the traces that were captured lie beside it as files, each with the name of its pass"
+    )
+  })
+  if (length(rescued$lost)) study$rescued <- new_finding("warning", "rescued", tables = rescued$lost)
+  write_study(study, folder)
+  invisible(rescued$lost)
 }

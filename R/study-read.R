@@ -77,15 +77,28 @@ abort_no_readings <- function(store) {
 passes_with_parts <- function(passes, parts, plan) {
   said <- passes[!is.na(passes$part), , drop = FALSE]
   whole <- passes[is.na(passes$part), , drop = FALSE]
-  if (!NROW(parts)) {
+  # flips of an export whose marks are gone stand in its list
+  listed <- said[!said$pass %in% parts$pass & said$pass %in% listed_flips(said, whole), , drop = FALSE]
+  if (!NROW(parts) && !nrow(listed)) {
     return(whole)
+  }
+  if (!NROW(parts)) {
+    return(in_turn(rbind(whole[!whole$pass %in% listed$pass, , drop = FALSE], listed), whole))
   }
   cut <- whole[match(parts$pass, whole$pass), , drop = FALSE]
   cut[c("part", "arm", "seconds")] <- parts[c("part", "arm", "seconds")]
   cut$block <- paste0(cut$block, ".", parts$round)
   last <- match(paste(cut$pass, cut$part), paste(said$pass, said$part))
   cut[!is.na(last), c("role", "reason", "outcome")] <- said[last[!is.na(last)], c("role", "reason", "outcome")]
-  out <- rbind(whole[!whole$pass %in% cut$pass, , drop = FALSE], cut)
+  in_turn(rbind(whole[!whole$pass %in% c(cut$pass, listed$pass), , drop = FALSE], cut, listed), whole)
+}
+
+# passes that were not flipped have no part of another arm
+listed_flips <- function(said, whole) {
+  unique(said$pass[said$arm != whole$arm[match(said$pass, whole$pass)]])
+}
+
+in_turn <- function(out, whole) {
   out <- out[order(match(out$pass, whole$pass), out$part), , drop = FALSE]
   # its flips come one after the other, so all that follows moves on
   if (!anyNA(out$order)) out$order <- as.numeric(seq_len(nrow(out)))

@@ -140,6 +140,10 @@ words_of_studies <- list(
   },
   unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or mend passes.csv"),
   unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or mend passes.csv"),
+  rescued = c(
+    "the ledger that this was saved from was damaged; not whole: {tables}",
+    "what was excluded, corrected or noted there may be missing: look at a copy of before"
+  ),
   batch_meant = c("this is batch {batch} of {of}", "another: --batch N; each alone, side by side: --batch all"),
   extended = c(
     "{blocks|block} were added to the plan when {after|pass|passes} of it had been seen",

@@ -135,3 +135,35 @@ test_that("a step of the migration that fails leaves the version before it", {
   })
   expect_identical(nrow(read_study(folder)$passes), 30L)
 })
+
+test_that("of a damaged ledger what can be read is saved, and what could not be is told", {
+  folder <- local_plan(
+    "setting: {name: lid, baseline: open}", "arms: [{value: open}, {value: shut}]", "blocks: 2", "order: fixed",
+    "metrics: [{id: score, worth: 2, primary: true}]", "workloads: [{id: lap}]"
+  )
+  for (i in 1:2) for (arm in c("open", "shut")) add_pass(folder, arm, values = c(score = 100 + i + 10 * (arm == "shut")))
+  change <- weigh(read_study(folder))$change
+  path <- file.path(folder, "ledger.sqlite")
+  whole <- readBin(path, "raw", file.size(path))
+  spoil <- function(bytes) {
+    unlink(paste0(path, c("-wal", "-shm")))
+    writeBin(bytes, path)
+    shown <- run_cli("weigh", folder)
+    expect_identical(shown$status, 3L)
+    expect_match(shown$stderr, "honestmargin export .* NEW_FOLDER")
+    out <- file.path(withr::local_tempdir(.local_envir = parent.frame()), "saved")
+    list(out = out, run = run_cli("export", folder, out))
+  }
+  con <- DBI::dbConnect(RSQLite::SQLite(), path)
+  DBI::dbExecute(con, "DROP TABLE event")
+  DBI::dbDisconnect(con)
+  saved <- spoil(readBin(path, "raw", file.size(path)))
+  expect_identical(saved$run$status, 0L)
+  expect_match(saved$run$stderr, "not whole: event")
+  expect_equal(weigh(read_study(saved$out))$change, change)
+  expect_match(findings(read_study(saved$out))$message, "was damaged; not whole: event", all = FALSE)
+  # cut in the middle: nothing of a pass is left, which is said, and nothing is made up
+  none <- spoil(whole[seq_len(length(whole) %/% 4)])
+  expect_identical(none$run$status, 3L)
+  expect_false(dir.exists(none$out))
+})

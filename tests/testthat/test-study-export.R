@@ -153,3 +153,24 @@ test_that("a total that hides its parts is told", {
   told <- subset(findings(weigh(read_study(folder))), check == "parts")
   expect_match(told$message, "hides that left gained and right lost")
 })
+
+test_that("the flips of a session whose trace is damaged are exported as numbers, each with its arm", {
+  folder <- local_plan(
+    "setting: {name: rate, unit: Hz, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads:", "  - id: session", "    beacon: true",
+    "    toggle: {settle: 0.1}", "    command: |",
+    "      exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3",
+    "      for r in 1 2 3; do for a in 1 2; do echo arm $a Hz >&3",
+    "      for i in $(seq 50); do echo frame $((9 + a + (i + r) % 3)).0$a >&3; done; done; done"
+  )
+  expect_identical(run_study(folder)$state, "done")
+  before <- weigh(read_study(folder))
+  for (kind in c("frames", "marks")) {
+    file <- list.files(file.path(folder, kind), full.names = TRUE)[1]
+    writeBin(charToRaw("damaged"), file)
+    out <- write_study(read_study(folder), file.path(withr::local_tempdir(), "out"))
+    again <- read_study(out)
+    expect_identical(again$passes$arm, read_study(folder)$passes$arm)
+    expect_equal(weigh(again)[c("change", "lower", "n_arm")], before[c("change", "lower", "n_arm")])
+  }
+})

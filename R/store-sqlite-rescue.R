@@ -1,0 +1,57 @@
+# What can still be read of a damaged ledger, table by table and row by row.
+
+#' A whole ledger made of what can be read of a damaged one
+#'
+#' @param folder Study folder.
+#' @return A list: `folder`, a new study folder that holds the ledger, the plan and links to nothing:
+#'   traces are read where they lie; `lost`, the names of tables that could not be read to their end.
+#' @noRd
+rescue_ledger <- function(folder) {
+  aside <- tempfile("rescued-")
+  dir.create(aside)
+  copy <- copy_of_ledger(ledger_file(folder))
+  make_ledger(ledger_file(aside))
+  from <- DBI::dbConnect(RSQLite::SQLite(), copy, synchronous = NULL)
+  to <- DBI::dbConnect(RSQLite::SQLite(), ledger_file(aside), synchronous = NULL)
+  on.exit({
+    DBI::dbDisconnect(from)
+    DBI::dbDisconnect(to)
+  })
+  lost <- Filter(function(name) !rescue_table(from, to, name), names(ledger_tables))
+  list(folder = aside, lost = lost)
+}
+
+#' @return `TRUE` where the table was read to its end.
+#' @noRd
+rescue_table <- function(from, to, name) {
+  known <- DBI::dbListFields(to, name)
+  result <- tryCatch(DBI::dbSendQuery(from, paste("SELECT * FROM", name)), error = function(e) NULL)
+  if (is.null(result)) {
+    return(FALSE)
+  }
+  on.exit(DBI::dbClearResult(result))
+  repeat {
+    row <- tryCatch(DBI::dbFetch(result, n = 1), error = function(e) NULL)
+    if (is.null(row)) {
+      return(FALSE)
+    }
+    if (!nrow(row)) {
+      return(TRUE)
+    }
+    # a row that does not fit any more (its pass is gone) is left out
+    tryCatch(append_rows(to, name, row[intersect(names(row), known)]), error = function(e) NULL)
+  }
+}
+
+#' @noRd
+is_damaged <- function(folder) {
+  if (!has_ledger(folder)) {
+    return(FALSE)
+  }
+  tryCatch(
+    with_store(folder, function(store) {
+      !identical(DBI::dbGetQuery(store$con, "PRAGMA integrity_check(1)")[[1]], "ok")
+    }, write = FALSE),
+    honestmargin_error_input = function(e) TRUE
+  )
+}
