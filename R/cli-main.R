@@ -29,7 +29,16 @@ main <- function(args = commandArgs(trailingOnly = TRUE)) {
 
 error_status <- c(usage = 2L, needed = 2L, input = 3L, stuck = 4L)
 
+# Where the locale knows no letters beyond ASCII, no name in a file would be the same as one that is typed.
+read_utf8 <- function() {
+  for (name in c("C.UTF-8", "C.utf8", "en_US.UTF-8")) {
+    if (l10n_info()[["UTF-8"]]) break
+    suppressWarnings(Sys.setlocale("LC_CTYPE", name))
+  }
+}
+
 run_command <- function(args) {
+  read_utf8()
   trail <- NULL
   tryCatch(
     withCallingHandlers(dispatch(args), error = function(e) trail <<- sys.calls()),

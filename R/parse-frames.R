@@ -50,6 +50,21 @@ read_frames <- function(path, layout = NULL) {
 }
 
 parse_column <- function(file, path, layout) {
+  parsed <- parse_quickly(file, path, layout)
+  if (is.null(parsed)) {
+    # a comment among the numbers is all that is wrong with most
+    bare <- without_comments(file, layout$header_lines)
+    if (!is.null(bare)) {
+      on.exit(unlink(bare))
+      parsed <- parse_quickly(bare, path, layout)
+    }
+  }
+  if (is.null(parsed)) parse_slowly(file, path, layout) else parsed
+}
+
+#' @return `NULL` where something odd stands among the numbers.
+#' @noRd
+parse_quickly <- function(file, path, layout) {
   cut <- NULL
   separator <- if (layout$delimiter == "none") "\n" else delimiters[[layout$delimiter]]
   value <- withCallingHandlers(
@@ -70,7 +85,28 @@ parse_column <- function(file, path, layout) {
   if (is.numeric(value) && !anyNA(value) && !any(grepl("Stopped early", cut))) {
     return(list(value = as.numeric(value), findings = line_cut(cut, path)))
   }
-  parse_slowly(file, path, layout)
+}
+
+#' The file without the lines that begin with a comment mark, below its heading
+#' @return Path of a temporary file, `NULL` where there are none.
+#' @noRd
+without_comments <- function(file, header_lines) {
+  bytes <- readBin(file, "raw", file.size(file))
+  ends <- which(bytes == as.raw(10))
+  starts <- c(1L, ends + 1L)
+  starts <- starts[starts <= length(bytes)]
+  first <- bytes[starts]
+  second <- bytes[pmin(starts + 1L, length(bytes))]
+  comment <- first == charToRaw("#") | first == charToRaw("%") | (first == charToRaw("/") & second == charToRaw("/"))
+  comment[seq_len(min(length(comment), header_lines))] <- FALSE
+  if (!any(comment)) {
+    return(NULL)
+  }
+  upto <- c(starts[-1] - 1L, length(bytes))[which(comment)]
+  gone <- unlist(Map(seq.int, starts[comment], upto))
+  out <- tempfile(fileext = ".csv")
+  writeBin(bytes[-gone], out)
+  out
 }
 
 line_cut <- function(warned, path) {

@@ -86,13 +86,15 @@ unpack_gz <- function(path) {
   list(file = out, temporary = TRUE, findings = findings)
 }
 
-# the last four bytes of a gzip file are its unpacked size (RFC 1952)
+# The last four bytes of a gzip file are its unpacked size; of one that was packed in several
+# pieces, each has its own, before the mark with which the next begins (RFC 1952, 2.2 and 2.3).
 gz_complete <- function(path, size) {
-  at <- file(path, "rb")
-  on.exit(close(at))
-  seek(at, file.size(path) - 4)
-  stored <- as.integer(readBin(at, "raw", 4))
-  sum(stored * 256^(0:3)) == size %% 2^32
+  bytes <- readBin(path, "raw", file.size(path))
+  n <- length(bytes)
+  marks <- if (n > 18) which(bytes[1:(n - 2)] == 0x1f & bytes[2:(n - 1)] == 0x8b & bytes[3:n] == 0x08)
+  ends <- c(marks[marks > 18] - 1, n)
+  stored <- vapply(ends, function(end) sum(as.integer(bytes[end - 3:0]) * 256^(0:3)), 1)
+  stored[length(stored)] == size %% 2^32 || sum(stored) %% 2^32 == size %% 2^32
 }
 
 from_utf16 <- function(opened, path) {

@@ -52,16 +52,19 @@ widen_to_long <- function(table, path) {
     )
   }
   if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
-  rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit", "better"))]
+  # a direction said in a row is that of the row; a unit of its own column is that of the only metric
+  rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit"))]
   parts <- lapply(metrics, function(heading) {
     unit <- if (grepl("[([].+[])]\\s*$", heading)) {
       trimws(sub(
         ".*[([](.+)[])]\\s*$", "\\1", heading
       ))
+    } else if (length(metrics) == 1 && "unit" %in% names(cells)) {
+      cells$unit
     } else {
       NA_character_
     }
-    name <- if (is.na(unit)) heading else trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading))
+    name <- if (is.na(unit[1]) || !grepl("[([].+[])]\\s*$", heading)) heading else trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading))
     cbind(rest, value = cells[[heading]], metric = name, unit = unit)
   })
   do.call(rbind, parts)

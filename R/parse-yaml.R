@@ -16,7 +16,9 @@ parse_yaml_lines <- function(text, path, what = "plan") {
   value <- tryCatch(
     yaml::yaml.load(paste(text, collapse = "\n"),
       eval.expr = FALSE, handlers = list(
-        "bool#yes" = truth(c("true", "True", "TRUE"), TRUE), "bool#no" = truth(c("false", "False", "FALSE"), FALSE)
+        "bool#yes" = truth(c("true", "True", "TRUE"), TRUE), "bool#no" = truth(c("false", "False", "FALSE"), FALSE),
+        # 010 is no eight, 0x10 no sixteen and 1:30 no ninety: they stay as they were written
+        "int#oct" = identity, "int#hex" = identity, "int#base60" = identity, "float#base60" = identity
       )
     ),
     error = function(e) {

@@ -28,6 +28,8 @@ weigh_cells <- function(readings, how) {
   findings <- list()
   for (i in seq_along(cells)) {
     cell <- describe_cell(cells[[i]], primary[[i]], family)
+    # the passes are told by a number: their text may be long
+    cell$question <- nth_of(questions, cell$question)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
     cell$stored <- stored_noise(how$stored, cell$first)
     findings[[i]] <- cell$order_finding
@@ -82,16 +84,27 @@ describe_cell <- function(rows, primary, family) {
   counted$y <- to_analysis(counted$value, first$scale)
   role <- if (primary) "primary" else "exploratory"
   list(
-    first = first, counted = counted, passes = rows[c("arm", "role", "outcome")],
+    first = first, counted = counted, of_arm = split(seq_along(counted$arm), counted$arm),
+    passes = rows[c("arm", "role", "outcome")],
     family = if (primary) family else 1, role = role, order_finding = problem_with_order(counted, first, role),
     question = paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r")
   )
 }
 
+nth_of <- function(questions, text) {
+  at <- match(text, questions$.texts)
+  if (is.na(at)) {
+    at <- length(questions$.texts) + 1L
+    questions$.texts[at] <- text
+  }
+  at
+}
+
 # The same passes pose the same question for every metric of theirs: the design is
 # recognised once.
-design_of <- function(two, arm, baseline, cell, questions) {
-  key <- paste(arm, cell$question, sep = "\r")
+design_of <- function(two, arm, baseline, cell, how, questions) {
+  # short whatever the arms are called, since the name of a variable has a longest length
+  key <- paste(match(arm, how$arms), match(baseline, how$arms), cell$question)
   if (is.null(questions[[key]])) assign(key, recognise_design(two, arm, baseline), questions)
   questions[[key]]
 }
@@ -99,9 +112,9 @@ design_of <- function(two, arm, baseline, cell, questions) {
 weigh_one <- function(arm, cell, how, questions) {
   baseline <- how$baseline
   first <- cell$first
-  two <- take_rows(cell$counted, which(cell$counted$arm == arm | cell$counted$arm == baseline))
+  two <- take_rows(cell$counted, sort(c(cell$of_arm[[arm]], cell$of_arm[[baseline]])))
   row <- blank_row(cell, two, arm, how)
-  design <- design_of(two, arm, baseline, cell, questions)
+  design <- design_of(two, arm, baseline, cell, how, questions)
   anchored <- if (design$kind %in% c("stints", "groups")) {
     take_anchor_out(two, cell$anchor, arm, baseline, first$scale)
   }
@@ -233,6 +246,9 @@ block_row <- function(row, code) {
 resolution <- function(value) max(decimal_step(value), counter_step(value))
 
 counter_step <- function(value) {
+  if (!anyDuplicated(value)) {
+    return(0)
+  }
   seen <- sort(unique(signif(value, 9)))
   if (length(value) < 4 || length(seen) < 2 || length(seen) > length(value) / 2) {
     return(0)

@@ -15,16 +15,8 @@
 #'   Pharmacokinetics and Biopharmaceutics 15, 657-680 (two one-sided tests).
 #' @noRd
 chance_of_answer <- function(effect, se, crit, error, band = NULL) {
-  half <- crit * error
-  z <- effect / se
-  if (is.null(band)) {
-    return(sum(stats::pnorm(half, z, lower.tail = FALSE) + stats::pnorm(-half, z)) / length(half))
-  }
-  # no answer: |estimate| <= half, and the interval reaches out of the band
-  low <- pmax(-half, band[1] / se + half)
-  high <- pmin(half, band[2] / se - half)
-  inside <- ifelse(high > low, stats::pnorm(high, z) - stats::pnorm(low, z), 0)
-  1 - mean(stats::pnorm(half, z) - stats::pnorm(-half, z) - inside)
+  band <- if (is.null(band)) c(NA_real_, NA_real_) else band / se
+  chance_in_errors(crit * error, effect / se, band[1], band[2])
 }
 
 #' Estimated over true standard error, at equally likely points
@@ -39,6 +31,19 @@ error_nodes <- function(df, nodes = 40) {
   sqrt(ratio)
 }
 
+# of one degree of freedom and level there are many in a study
+interval_nodes <- function(df, alpha) {
+  key <- sprintf("%.15g %.15g", df, alpha)
+  known <- widths[[key]]
+  if (is.null(known)) {
+    known <- list(crit = stats::qt(1 - alpha / 2, df), error = error_nodes(df))
+    assign(key, known, widths)
+  }
+  known
+}
+
+widths <- new.env(parent = emptyenv())
+
 #' Smallest effect found with the wanted power
 #' @return On the scale of analysis.
 #' @noRd
@@ -47,7 +52,7 @@ detectable_effect <- function(se, df, alpha, power = 0.8) {
     return(NA_real_)
   }
   # of one degree of freedom and level there are many in a study
-  key <- paste(format(df, digits = 15), format(alpha, digits = 15), power)
+  key <- sprintf("%.15g %.15g %.15g", df, alpha, power)
   if (is.null(effects[[key]])) assign(key, effect_in_errors(df, alpha, power), effects)
   se * effects[[key]]
 }
@@ -75,7 +80,8 @@ effect_in_errors <- function(df, alpha, power) {
 units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, most = 1e7) {
   reached <- function(m) {
     at <- grow(m)
-    chance_of_answer(estimate, at$se, stats::qt(1 - alpha / 2, at$df), error_nodes(at$df), band) >= power
+    width <- interval_nodes(at$df, alpha)
+    chance_of_answer(estimate, at$se, width$crit, width$error, band) >= power
   }
   # no effect without a band, or passes that do not differ at all (rounded away)
   if ((estimate == 0 && is.null(band)) || grow(1)$se == 0) {

@@ -114,6 +114,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// chance_in_errors
+double chance_in_errors(const Rcpp::NumericVector& half, double z, double low, double high);
+RcppExport SEXP _honestmargin_chance_in_errors(SEXP halfSEXP, SEXP zSEXP, SEXP lowSEXP, SEXP highSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type half(halfSEXP);
+    Rcpp::traits::input_parameter< double >::type z(zSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
+    rcpp_result_gen = Rcpp::wrap(chance_in_errors(half, z, low, high));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
@@ -125,6 +139,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
+    {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},
     {NULL, NULL, 0}
 };
 

@@ -98,3 +98,22 @@ test_that("passes are added where they are said to belong, corrected and exclude
   expect_identical(run_cli("export", folder, file.path(withr::local_tempdir(), "x"), "--batch", "2")$status, 3L)
   expect_identical(run_cli("exclude", folder, added$pass, "--reason", "x", "--part", "half")$status, 2L)
 })
+
+test_that("a plain locale, long names and many passes change nothing", {
+  file <- write_lines("arm,value", "gro\u00df,10", "gro\u00df,11", "\u0431,12", "\u0431,13")
+  run <- run_cli("weigh", file, "-b", "gro\u00df", env = c(LC_ALL = "C", LANG = "C"))
+  expect_identical(run$status, 0L)
+  expect_match(run$stdout, "against gro\u00df")
+  long <- strrep("a", 6000)
+  rows <- data.frame(arm = rep(c(long, "b"), 1500), block = rep(1:1500, each = 2), value = rep(c(10, 11, 10, 12), 750))
+  expect_identical(weigh(rows, baseline = "b", worth = 1)$verdict, "clear loss")
+  wide <- write_lines("arm;temp;better", "a;61.250;lower", "a;61.500;lower", "b;63.250;lower", "b;63.750;lower")
+  told <- weigh(read_readings(wide), baseline = "a", worth = 1)
+  expect_identical(told$better, "lower")
+  expect_equal(told$baseline_value, sqrt(61.25 * 61.5))
+  plan <- write_lines(
+    "setting: {name: mode, baseline: 010}", "arms: [{value: 010}, {value: 0x10}, {value: 1:30}]", "workloads: [{id: w}]",
+    ext = ".yml"
+  )
+  expect_setequal(plan_study(plan)$schedule$arm, c("010", "0x10", "1:30"))
+})

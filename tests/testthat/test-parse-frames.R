@@ -134,3 +134,34 @@ test_that("a heading that comes again, a tail of empty bytes and a long gap are 
   expect_equal(fps, rep(1000 / mean(ms), 2))
   expect_match(findings(study)$message, "p1: 7200 s without a frame do not count", all = FALSE)
 })
+
+test_that("a comment among many frames costs no reading line by line, and packed pieces are one log", {
+  ms <- simulate_frames(20, mean_ms = 8, loading_seconds = 0, seed = 4)
+  text <- format(ms, digits = 15, trim = TRUE)
+  half <- length(text) %/% 2
+  noted <- write_lines("frame_time_ms", text[1:half], "# the scene changes", text[-(1:half)], "// end")
+  expect_equal(read_frames(noted)$frame_time_ms, ms)
+  expect_null(honestmargin:::parse_quickly(noted, noted, attr(read_frames(noted), "layout")))
+  bare <- honestmargin:::without_comments(noted, 1)
+  expect_identical(readLines(bare), c("frame_time_ms", text))
+  # a line that is no comment is still named
+  expect_message_of(
+    read_frames(write_lines("frame_time_ms", text[1:half], "# note", "oops", text[-(1:half)])),
+    "honestmargin_error_input", paste("line", half + 3)
+  )
+  pieces <- withr::local_tempfile(fileext = ".csv.gz")
+  for (part in list(c("frame_time_ms", text[1:half]), text[-(1:half)])) {
+    con <- gzfile(tmp <- tempfile(), "wb")
+    writeLines(part, con)
+    close(con)
+    to <- file(pieces, "ab")
+    writeBin(readBin(tmp, "raw", file.size(tmp)), to)
+    close(to)
+  }
+  whole <- read_frames(pieces)
+  expect_equal(whole$frame_time_ms, ms)
+  expect_identical(nrow(findings(whole)), 0L)
+  bytes <- readBin(pieces, "raw", file.size(pieces))
+  writeBin(bytes[seq_len(length(bytes) - 200)], pieces)
+  expect_match(findings(read_frames(pieces))$message, "cut short")
+})
