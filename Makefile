@@ -2,7 +2,7 @@
 R = Rscript --vanilla
 RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
 
-.PHONY: setup demo live test check lint style docs bench calibrate screenshots demo-data
+.PHONY: setup demo live test trials check lint style docs bench calibrate screenshots demo-data
 setup:
 	@$(R) tools/setup.R run
 	@$(R) tools/install.R
@@ -12,6 +12,10 @@ test:
 	@$(R) tools/setup.R run test
 	@$(R) tools/install.R
 	@$(RUN) $(R) tools/test.R
+trials:
+	@$(R) tools/setup.R run
+	@$(R) tools/install.R
+	@$(RUN) $(R) tools/trials.R
 check:
 	@$(R) tools/setup.R run test docs
 	@$(R) tools/check.R

@@ -1,7 +1,7 @@
 # Nearest known word: the same help for a plan key, an option, an arm or a metric.
 
 nearest <- function(word, known) {
-  if (!length(known)) {
+  if (!length(known) || is.na(word) || nchar(word) > 200) {
     return(NULL)
   }
   distance <- utils::adist(word, known, ignore.case = TRUE)[1, ]

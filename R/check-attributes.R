@@ -15,7 +15,9 @@ register("check", "attributes", scope = "plan", run = function(plan) {
     touched <- plan_arms(plan)[rowSums(table[group] != table[rep(base, nrow(table)), group]) > 1]
     new_finding("warning", if (length(touched)) "attributes_touch" else "attributes",
       attributes = group, touched = touched, extra = unname(words),
-      pairs = paste0(pairs$one, " against ", pairs$other, " (", pairs$attribute, ")")[seq_len(nrow(pairs))], arm = paste(touched, collapse = ", ")
+      pairs = paste0(
+        pairs$one, " against ", pairs$other, " (", pairs$attribute, ")"
+      )[seq_len(nrow(pairs))], arm = paste(touched, collapse = ", ")
     )
   }))
 })

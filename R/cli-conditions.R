@@ -2,7 +2,11 @@
 
 cli_conditions <- function(files, options) {
   found <- study_conditions(files[1], all = isTRUE(options$all))
-  if (!nrow(found)) tell_user("no condition differs between the arms, none drifted, and no other program kept the machine busy (--all shows all)")
+  if (!nrow(found)) {
+    tell_user(
+      "nothing differed between the arms or drifted, and no other program was at work (--all shows all)"
+    )
+  }
   emit_table(found, options)
 }
 

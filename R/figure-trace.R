@@ -17,9 +17,12 @@ register("figure", "trace", rank = 3, data = trace_data, about = "frame times ov
 
 # one that was damaged or lost is left out; the findings say so
 with_a_trace <- function(shown, gone, what) {
-  if (all(gone)) abort_input(
-    paste0("no ", what, " can be read any more"), todo = "see the findings: honestmargin weigh STUDY"
-  )
+  if (all(gone)) {
+    abort_input(
+      paste0("no ", what, " can be read any more"),
+      todo = "see the findings: honestmargin weigh STUDY"
+    )
+  }
   shown[!gone, , drop = FALSE]
 }
 

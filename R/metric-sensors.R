@@ -35,7 +35,7 @@ derived_sensor_metrics <- function() {
       ),
       new_metric(
         "battery_per_hour", "battery used", "%/h", "lower", "absolute",
-        "fall of the battery level over time; the level is read in whole percent, so it may be off by one percent a pass",
+        "fall of the battery level over time; read in whole percent, the level may be off by one percent a pass",
         step_s = 2 * 3600
       ),
       one("clock_held", "clock held", "%", "higher", "absolute", "mean clock over the clock asked for")

@@ -64,7 +64,8 @@ widen_to_long <- function(table, path) {
     } else {
       NA_character_
     }
-    name <- if (is.na(unit[1]) || !grepl("[([].+[])]\\s*$", heading)) heading else trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading))
+    in_heading <- !is.na(unit[1]) && grepl("[([].+[])]\\s*$", heading)
+    name <- if (in_heading) trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading)) else heading
     cbind(rest, value = cells[[heading]], metric = name, unit = unit)
   })
   do.call(rbind, parts)

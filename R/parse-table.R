@@ -21,14 +21,21 @@ read_text_table <- function(path, what) {
     )
   }
   warned <- NULL
-  cells <- withCallingHandlers(
-    data.table::fread(
-      text = lines[used], sep = separator[1], header = TRUE, colClasses = "character", fill = FALSE,
-      na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
+  cells <- tryCatch(
+    withCallingHandlers(
+      data.table::fread(
+        text = lines[used], sep = separator[1], header = TRUE, colClasses = "character", fill = FALSE,
+        na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
+      ),
+      warning = function(w) {
+        warned <<- conditionMessage(w)
+        invokeRestart("muffleWarning")
+      }
     ),
-    warning = function(w) {
-      warned <<- conditionMessage(w)
-      invokeRestart("muffleWarning")
+    error = function(e) {
+      abort_input(
+        "its rows and cells cannot be told apart", path, "is there a stray quote? quote cells that hold the separator"
+      )
     }
   )
   if (nrow(cells) != length(used) - 1) {

@@ -31,7 +31,8 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
   suffix <- "(Z|[+-][0-9]{2}:?[0-9]{2})$"
   zoned <- grepl(suffix, text) & grepl("[0-9]T[0-9]|:[0-9]{2}([.][0-9]+)? ?(Z|[+-])", text)
   shift <- zone_seconds(ifelse(zoned, sub(paste0("^.*?", suffix), "\\1", text, perl = TRUE), NA))
-  bare <- ifelse(zoned, trimws(sub(suffix, "", text)), text)
+  # no time is that long, and what is makes R stop
+  bare <- substr(ifelse(zoned, trimws(sub(suffix, "", text)), text), 1, 200)
   forms <- empty_to(form, time_forms)
   fits <- Filter(function(f) all(!is.na(strptime(bare[given], f, tz = "UTC"))), forms)
   # a form of two-digit years also takes the first half of a four-digit one

@@ -21,7 +21,9 @@ finding_lines <- function(found) {
     return(NULL)
   }
   text <- paste0(
-    found$severity, ": ", ifelse(is.na(found$workload), "", paste0(place_names(found[c("workload", "context")]), ": ")), found$message,
+    found$severity, ": ", ifelse(
+      is.na(found$workload), "", paste0(place_names(found[c("workload", "context")]), ": ")
+    ), found$message,
     ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
   )
   c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))

@@ -77,7 +77,10 @@ correct_place <- function(x, pass, reason, ..., arm = NULL, workload = NULL, blo
   said <- lapply(said, as.character)
   for (column in intersect(names(said), names(known))) {
     if (!said[[column]] %in% known[[column]]) {
-      abort_input(paste0("unknown ", column, " '", said[[column]], "'"), todo = did_you_mean(said[[column]], known[[column]]))
+      abort_input(
+        paste0("unknown ", column, " '", said[[column]], "'"),
+        todo = did_you_mean(said[[column]], known[[column]])
+      )
     }
   }
   record_event(x, "place", pass, NULL, reason, detail = said)

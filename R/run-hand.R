@@ -130,7 +130,12 @@ ask_values <- function(run, pass, workload) {
   rows$value <- vapply(answers, as.numeric, 1)
   found <- lapply(seq_along(answers), function(i) {
     why <- empty_to(attr(answers[[i]], "why"), "")
-    if (nzchar(why)) new_finding("note", "none_given", metric_said = typed_name(places$segment[i], places$metric[i]), why = why)
+    if (nzchar(why)) {
+      new_finding(
+        "note", "none_given",
+        metric_said = typed_name(places$segment[i], places$metric[i]), why = why
+      )
+    }
   })
   list(typed = rows, found = do.call(bind_findings, found))
 }

@@ -125,7 +125,9 @@ read_beacon <- function(path, arrived) {
     rest <- substring(lines, one + 1)
     two <- regexpr("\t", rest, fixed = TRUE)
     data.frame(
-      arrived_s = as.numeric(substr(lines, 1, one - 1)), client = substr(rest, 1, two - 1), text = substring(rest, two + 1)
+      arrived_s = as.numeric(
+        substr(lines, 1, one - 1)
+      ), client = substr(rest, 1, two - 1), text = substring(rest, two + 1)
     )
   } else {
     data.frame(arrived_s = rep(NA_real_, length(lines)), client = rep("1", length(lines)), text = lines)

@@ -59,7 +59,9 @@ store_add_sensors.honestmargin_folder <- function(store, kept, taken) {
   there <- intersect(ids, names(store$files$sensors))
   if (length(there)) {
     abort_input(
-      paste0("pass ", there[1], " has a sensor log already"), store$files$sensors[[there[1]]], "take that one away first"
+      paste0(
+        "pass ", there[1], " has a sensor log already"
+      ), store$files$sensors[[there[1]]], "take that one away first"
     )
   }
   assert_file_names(ids)

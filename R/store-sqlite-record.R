@@ -117,7 +117,8 @@ correction_findings <- function(events, passes) {
 store_history.honestmargin_sqlite <- function(store) {
   list(
     seals = ledger_table(store$con, "seal"), ended = DBI::dbGetQuery(
-      store$con, "SELECT ended.*, pass.workload, pass.arm, pass.block FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
+      store$con,
+      "SELECT ended.*, pass.workload, pass.arm, pass.block FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
     ),
     found = stored_findings(ledger_table(store$con, "finding")), events = ledger_table(store$con, "event")
   )

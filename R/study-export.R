@@ -57,7 +57,9 @@ write_parts <- function(x, store, folder) {
   typed <- store_typed(store, x$plan, passes)
   if (NROW(kept)) typed <- stack_rows(list(kept[!typed_too(kept, typed), ], typed))
   if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, listed))))
-  found <- c(list(x$rescued, store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings"))
+  found <- c(
+    list(x$rescued, store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings")
+  )
   found <- do.call(bind_findings, found)
   if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))
 }

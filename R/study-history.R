@@ -16,10 +16,12 @@ study_history <- function(x) {
   seals <- record$seals
   ended <- record$ended
   rows <- stack_rows(list(
-    if (nrow(seals)) data.frame(
-      at = seals$sealed, kind = "sealed", detail = detail_of(seals[c("batch", "plan")]),
-      said = event_words("sealed", split_rows(data.frame(batch = seals$batch, plan = substr(seals$hash, 1, 12))))
-    ),
+    if (nrow(seals)) {
+      data.frame(
+        at = seals$sealed, kind = "sealed", detail = detail_of(seals[c("batch", "plan")]),
+        said = event_words("sealed", split_rows(data.frame(batch = seals$batch, plan = substr(seals$hash, 1, 12))))
+      )
+    },
     if (nrow(ended)) {
       data.frame(
         at = ended$ended, kind = "pass", pass = ended$pass, detail = ended$outcome, reason = pass_reasons(record),

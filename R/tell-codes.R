@@ -260,8 +260,8 @@ words_of_verdicts <- list(
     "the setting cannot touch would tell them apart (anchor: true, run before and after)"
   ),
   one_stint_anchored = paste(
-    "one stint per arm and the old state cannot come back; the anchor does not have passes enough on both sides to take",
-    "the time out: run it as often as the others"
+    "one stint per arm and the old state cannot come back; the anchor does not have passes enough on both sides to",
+    "take the time out: run it as often as the others"
   ),
   one_return = "one return to the first arm: a step between stints would count as the setting",
   steady = "steadiness declared, straight drift taken out",
@@ -279,7 +279,7 @@ words_of_verdicts <- list(
       if (isTRUE(v$longer)) ": that is what the instrument can tell of a pass of this length; run longer passes"
     )
   },
-  too_coarse = "the instrument is too coarse to settle it: longer passes or finer readings would, more passes would not",
+  too_coarse = "the instrument is too coarse to settle it: longer passes or finer readings would, more passes not",
   after_the_fact = "after the fact, not as sealed",
   no_noise = "passes are the same to the last digit, so they show no noise; are they copies of one pass?",
   both_held = function(v) {
@@ -321,9 +321,11 @@ words_of_verdicts <- list(
 words_of_runs <- list(
   nothing_to_read = function(v) {
     paste0(
-      "the warm-up gave nothing that can be read", if (length(v$patterns)) paste0(
-        " (looked for ", some_of(v$patterns), ")"
-      ),
+      "the warm-up gave nothing that can be read", if (length(v$patterns)) {
+        paste0(
+          " (looked for ", some_of(v$patterns), ")"
+        )
+      },
       "; what it said is in ", v$log, ". Mend the plan, then run again: the passes after it are not spent"
     )
   },

@@ -73,7 +73,7 @@ once_for_like <- function(found) {
   like <- ifelse(is.na(found$pass) | found$check %in% c(
     "corrected", "outcome_corrected", "place_corrected", "undone", "unreadable", "alone"
   ),
-    paste(seq_len(nrow(found)), found$message), paste(found$check, like, sep = "\r")
+  paste(seq_len(nrow(found)), found$message), paste(found$check, like, sep = "\r")
   )
   first <- !duplicated(like)
   more <- as.integer(table(like)[like[first]]) - 1L

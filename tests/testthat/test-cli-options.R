@@ -112,7 +112,8 @@ test_that("a plain locale, long names and many passes change nothing", {
   expect_identical(told$better, "lower")
   expect_equal(told$baseline_value, sqrt(61.25 * 61.5))
   plan <- write_lines(
-    "setting: {name: mode, baseline: 010}", "arms: [{value: 010}, {value: 0x10}, {value: 1:30}]", "workloads: [{id: w}]",
+    "setting: {name: mode, baseline: 010}", "arms: [{value: 010}, {value: 0x10}, {value: 1:30}]",
+    "workloads: [{id: w}]",
     ext = ".yml"
   )
   expect_setequal(plan_study(plan)$schedule$arm, c("010", "0x10", "1:30"))

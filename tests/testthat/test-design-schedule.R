@@ -90,7 +90,8 @@ test_that("levels of a context that need no restart of their own share the start
   plan <- function(...) {
     plan_study(local_plan(
       "setting: {name: s, baseline: a, restart: machine}", "arms: [{value: a}, {value: b}]", "workloads: [{id: w}]",
-      "blocks: 4", ..., env = parent.frame()
+      "blocks: 4", ...,
+      env = parent.frame()
     ))$schedule
   }
   shared <- plan("context: {name: preset, levels: [low, high], command: 'echo {context}'}")
@@ -130,7 +131,9 @@ test_that("remedies fit the plan and the arm", {
   one_way <- weigh(read_study(folder))$reason
   expect_no_match(one_way, "go back")
   expect_match(one_way, "anchor: true")
-  dead <- data.frame(arm = rep(c("a", "b"), each = 3), value = c(1, 1.1, 1.2, NA, NA, NA), outcome = rep(c("ok", "no_start"), each = 3))
+  dead <- data.frame(
+    arm = rep(c("a", "b"), each = 3), value = c(1, 1.1, 1.2, NA, NA, NA), outcome = rep(c("ok", "no_start"), each = 3)
+  )
   expect_match(weigh(dead, baseline = "a")$reason, "3 passes of it, none held")
   expect_no_match(weigh(dead, baseline = "a")$reason, "run passes of this arm")
 })

@@ -23,7 +23,9 @@ test_that("the tester marks a running pass from another shell, beside a frame lo
   # a frame that lies on both sides of the mark is of neither
   expect_every(frames("harbour") + frames("tunnel") >= 299)
   after <- vapply(c("p001", "p002"), function(id) {
-    study$passes$seconds[study$passes$pass == id & is.na(study$passes$part)] - max(pass_trace(study, id, "marks")$time_s)
+    study$passes$seconds[study$passes$pass == id & is.na(study$passes$part)] - max(
+      pass_trace(study, id, "marks")$time_s
+    )
   }, 1)
   expect_every(abs(frames("tunnel") - pmin(after * 100, 300)) <= 5)
 })

@@ -99,7 +99,9 @@ test_that("a log that went to the wrong arm is moved, or taken back and taken ag
 })
 
 test_that("what was measured here is not undone, only excluded", {
-  folder <- local_plan(quick, "    command: echo score {arm}0", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]")
+  folder <- local_plan(
+    quick, "    command: echo score {arm}0", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+  )
   run_study(folder, most = 2)
   refused <- run_cli("undo", folder, "p002", "--reason", "I do not like it")
   expect_identical(refused$status, 3L)

@@ -202,7 +202,11 @@ test_that("by hand, slips of the finger, arms that do not start and crashes are 
   # what is usual is so for an arm: nothing is odd about the first number of another
   store <- honestmargin:::open_store(folder)
   withr::defer(honestmargin:::close_store(store))
-  usual <- function(arm) honestmargin:::store_values(store, list(workload = "lap", arm = arm, context = NA), NA, "score")
+  usual <- function(arm) {
+    honestmargin:::store_values(
+      store, list(workload = "lap", arm = arm, context = NA), NA, "score"
+    )
+  }
   expect_identical(usual("open")[1], 38388)
   expect_length(usual("shut"), 0)
 })
@@ -217,7 +221,13 @@ test_that("what a menu shows is asked once at each start of the machine", {
   asked <- character()
   ask <- function(kind, facts) {
     asked <<- c(asked, kind)
-    switch(kind, step = TRUE, read_back = facts$pass$arm, play = "ok", value = 100 + length(asked), note = NA_character_)
+    switch(kind,
+      step = TRUE,
+      read_back = facts$pass$arm,
+      play = "ok",
+      value = 100 + length(asked),
+      note = NA_character_
+    )
   }
   expect_identical(run_study(folder, ask = ask)$state, "done")
   expect_identical(sum(asked == "play"), 12L)
@@ -241,7 +251,8 @@ test_that("the card has a blank for each number that is due", {
   folder <- withr::local_tempdir()
   writeLines(c(
     "setting: {name: lid, baseline: open, by_hand: with care}", "arms: [{value: open}, {value: shut}]", "blocks: 1",
-    "passes_per_block: 2", "metrics: [{id: score, worth: 2, primary: true}, {id: noise, unit: dB, better: lower, primary: true}]",
+    "passes_per_block: 2",
+    "metrics: [{id: score, worth: 2, primary: true}, {id: noise, unit: dB, better: lower, primary: true}]",
     "workloads: [{id: lap, segments: [hill, dale]}]"
   ), file.path(folder, "study.yml"))
   card <- run_cli("plan", folder, "--card")$stdout

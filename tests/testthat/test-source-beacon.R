@@ -113,7 +113,9 @@ test_that("lines that cannot be are refused singly and counted, and the pass is 
   at_once <- trace(c("beacon 1", "frame", "frame", "frame", "frame"), c(5, 5, 5, 5, 5.01))
   expect_equal(at_once$frames$frame_time_ms, 10)
   expect_identical(at_once$refused, 2)
-  back <- trace(c("beacon 1", "@1 frame", "@1.01 frame", "@0.5 frame", "@1.02 frame", "@1e300 frame", "@nan frame"), 1.1)
+  back <- trace(
+    c("beacon 1", "@1 frame", "@1.01 frame", "@0.5 frame", "@1.02 frame", "@1e300 frame", "@nan frame"), 1.1
+  )
   expect_equal(back$frames$frame_time_ms, c(10, 10))
   expect_identical(back$refused, 3)
   odd <- trace(c("beacon 1", "frame 0x10", "frame Inf", "frame 1e999", "frame 8", "frame 9"))

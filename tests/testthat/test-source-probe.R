@@ -31,7 +31,8 @@ static int glx(Display *d, int frames) {
 }
 static int egl(Display *d, int frames) {
   EGLDisplay e = eglGetDisplay((EGLNativeDisplayType)d);
-  EGLint want[] = {EGL_RENDERABLE_TYPE, EGL_OPENGL_ES2_BIT, EGL_NONE}, es2[] = {EGL_CONTEXT_CLIENT_VERSION, 2, EGL_NONE};
+  EGLint want[] = {EGL_RENDERABLE_TYPE, EGL_OPENGL_ES2_BIT, EGL_NONE},
+  es2[] = {EGL_CONTEXT_CLIENT_VERSION, 2, EGL_NONE};
   EGLConfig config; EGLint n = 0;
   if (!eglInitialize(e, 0, 0) || !eglChooseConfig(e, want, &config, 1, &n) || n == 0) return 3;
   Window w = XCreateSimpleWindow(d, DefaultRootWindow(d), 0, 0, 99, 99, 0, 0, 0);

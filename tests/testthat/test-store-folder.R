@@ -50,7 +50,9 @@ test_that("in a plain folder a pass is excluded and a sensor log added as in a l
   done <- run_cli("exclude", folder, "p007", "--reason", "an update ran")
   expect_identical(c(done$status, nchar(done$stdout)), c(0L, 0L))
   listed <- utils::read.csv(file.path(folder, "passes.csv"), colClasses = "character")
-  expect_identical(unlist(listed[listed$pass == "p007", c("role", "reason")], use.names = FALSE), c("excluded", "an update ran"))
+  expect_identical(
+    unlist(listed[listed$pass == "p007", c("role", "reason")], use.names = FALSE), c("excluded", "an update ran")
+  )
   original <- utils::read.csv(file.path(demo_study(), "passes.csv"), colClasses = "character")
   same <- setdiff(names(original), c("role", "reason"))
   expect_identical(listed[same], original[same])

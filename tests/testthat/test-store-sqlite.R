@@ -141,7 +141,14 @@ test_that("of a damaged ledger what can be read is saved, and what could not be 
     "setting: {name: lid, baseline: open}", "arms: [{value: open}, {value: shut}]", "blocks: 2", "order: fixed",
     "metrics: [{id: score, worth: 2, primary: true}]", "workloads: [{id: lap}]"
   )
-  for (i in 1:2) for (arm in c("open", "shut")) add_pass(folder, arm, values = c(score = 100 + i + 10 * (arm == "shut")))
+  for (i in 1:2) {
+    for (arm in c("open", "shut")) {
+      add_pass(
+        folder, arm,
+        values = c(score = 100 + i + 10 * (arm == "shut"))
+      )
+    }
+  }
   change <- weigh(read_study(folder))$change
   path <- file.path(folder, "ledger.sqlite")
   whole <- readBin(path, "raw", file.size(path))

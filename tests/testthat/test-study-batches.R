@@ -53,7 +53,9 @@ test_that("which batch is meant is said, and all of them stand side by side", {
 })
 
 test_that("further blocks come with a command and are told as an extension", {
-  folder <- local_plan(quick, "    command: echo score {arm}0.{seconds}1", "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]")
+  folder <- local_plan(
+    quick, "    command: echo score {arm}0.{seconds}1", "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]"
+  )
   expect_identical(run_study(folder)$state, "done")
   before <- read_study(folder)
   expect_identical(run_cli("extend", folder)$status, 2L)

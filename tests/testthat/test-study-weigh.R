@@ -233,13 +233,17 @@ test_that("what an instrument cannot tell apart enters the interval, and the rem
   expect_identical(long$verdict, "clear loss")
   expect_equal(long$change, 4, tolerance = 0.1)
   # a counter that steps by 0.37 shows so in its readings, whatever their digits
-  counted <- data.frame(arm = rep(c("a", "b"), 6), block = rep(1:6, each = 2), value = 37 + 0.37 * c(0, 1, 0, 1, 1, 1, 0, 1, 0, 1, 0, 1))
+  counted <- data.frame(
+    arm = rep(c("a", "b"), 6), block = rep(1:6, each = 2), value = 37 + 0.37 * c(0, 1, 0, 1, 1, 1, 0, 1, 0, 1, 0, 1)
+  )
   expect_equal(honestmargin:::resolution(counted$value), 0.37)
   expect_identical(honestmargin:::resolution(c(1.2345678, 2.7182818, 3.1415926, 0.5772156)), 0)
 })
 
 test_that("in contexts that are crossed partly, the arms that ran there are compared", {
-  rows <- expand.grid(arm = c("a", "b", "c"), context = c("low", "high", "ultra"), block = 1:3, stringsAsFactors = FALSE)
+  rows <- expand.grid(
+    arm = c("a", "b", "c"), context = c("low", "high", "ultra"), block = 1:3, stringsAsFactors = FALSE
+  )
   set.seed(5)
   rows$value <- c(a = 100, b = 110, c = 121)[rows$arm] * exp(rnorm(nrow(rows), sd = 0.002))
   rows <- rows[!(rows$context == "high" & rows$arm == "c") & !(rows$context == "ultra" & rows$arm == "a"), ]
