@@ -20,10 +20,11 @@ finding_lines <- function(found) {
   if (!nrow(found)) {
     return(NULL)
   }
+  # a message that names its place itself does not say it twice
+  place <- place_names(found[c("workload", "context")])
+  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
   text <- paste0(
-    found$severity, ": ", ifelse(
-      is.na(found$workload), "", paste0(place_names(found[c("workload", "context")]), ": ")
-    ), found$message,
+    found$severity, ": ", ifelse(named, "", paste0(place, ": ")), found$message,
     ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
   )
   c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))

@@ -92,9 +92,14 @@ match_files <- function(files, read, open) {
   at <- rep(NA_integer_, length(files))
   if (!length(files)) open <- open[0, , drop = FALSE]
   problem <- vapply(read, function(x) if (is.character(x)) x else "", "")
-  names <- tolower(paste(basename(dirname(files)), sub("[.][^/]*$", "", basename(files)), sep = "/"))
-  arm <- named_in(names, unique(open$arm))
-  workload <- named_in(names, unique(open$workload))
+  names <- tolower(sub("[.][^/]*$", "", basename(files)))
+  # the folder speaks where the file itself says nothing
+  told_by <- function(words) {
+    own <- named_in(names, words)
+    ifelse(is.na(own), named_in(tolower(basename(dirname(files))), words), own)
+  }
+  arm <- told_by(unique(open$arm))
+  workload <- told_by(unique(open$workload))
   torn <- good & (arm %in% "" | workload %in% "")
   problem[torn] <- "its name speaks of more than one arm or workload"
   good <- good & !torn
@@ -130,7 +135,7 @@ named_in <- function(names, words) {
   parts <- lapply(strsplit(tolower(words), "[^a-z0-9]+"), paste, collapse = "[^a-z0-9]*")
   # a digit that goes on makes another number, a letter another word
   ends <- ifelse(grepl("[0-9]$", words), "(?![0-9])", "(?![a-z])")
-  begins <- ifelse(grepl("^[0-9]", words), "(?<![0-9.])", "(?<![a-z])")
+  begins <- ifelse(grepl("^[0-9]", words), "(?<![0-9.])", "(?<![a-z0-9])")
   hit <- vapply(seq_along(words), function(k) {
     grepl(paste0(begins[k], parts[[k]], ends[k]), names, perl = TRUE)
   }, logical(length(names)))

@@ -57,6 +57,32 @@ said(
   "weigh, 4 arms x 10 passes x 5 workloads x 3 metrics",
   sprintf("%.0f ms", 1000 * median(replicate(9, seconds(weigh(table, baseline = "a"))))), "60 ms or less"
 )
+# growth: the cost of one comparison must not rise with how many there are
+many <- function(arms, workloads, metrics, blocks) {
+  rows <- expand.grid(
+    arm = sprintf("a%04d", seq_len(arms)), workload = sprintf("w%02d", seq_len(workloads)),
+    metric = sprintf("m%02d", seq_len(metrics)), block = seq_len(blocks), stringsAsFactors = FALSE
+  )
+  rows$value <- exp(rnorm(nrow(rows), sd = 0.01))
+  rows$better <- "higher"
+  rows
+}
+each <- function(rows, times = 1) {
+  best <- best_of(times, function() weigh(rows, baseline = "a0001", worth = 1))
+  1000 * best / ((length(unique(rows$arm)) - 1) * nrow(unique(rows[c("workload", "metric")])))
+}
+few <- each(many(10, 2, 2, 5), 3)
+arms <- each(many(1000, 1, 1, 5))
+crossed <- each(many(50, 20, 20, 3))
+said("a comparison, 1000 arms", sprintf("%.2f ms, %.1f x of 10", arms, arms / few), "1 ms or less")
+said("a comparison, 50 arms x 20 workloads x 20 metrics", sprintf("%.2f ms, %.1f x", crossed, crossed / few), "1 ms or less")
+comment <- tempfile(fileext = ".csv")
+numbers <- sprintf("%.3f", rep(simulate_frames(600, mean_ms = 8, seed = 3), length.out = 3e6))
+writeLines(c("frame_time_ms", numbers), comment)
+bare <- best_of(2, function() read_frames(comment))
+writeLines(c("frame_time_ms", numbers[1:1e6], "# a comment", numbers[-(1:1e6)]), comment)
+said("3 million frames with a comment among them", sprintf("%.1f x without", best_of(2, function() read_frames(comment)) / bare), "10 x or less")
+unlink(comment)
 
 small <- tempfile(fileext = ".csv")
 writeLines(

@@ -98,6 +98,22 @@ test_that("a log that went to the wrong arm is moved, or taken back and taken ag
   expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "1 log stored")
 })
 
+test_that("the folder speaks only where a file says nothing, and a letter among digits names no arm", {
+  match <- honestmargin:::match_files
+  open <- data.frame(pass = c("p001", "p002"), arm = c("a", "b"), workload = "lap", role = "counted")
+  place <- function(folder, file) {
+    inbox <- file.path(withr::local_tempdir(.local_envir = parent.frame()), folder)
+    dir.create(inbox)
+    path <- file.path(inbox, file)
+    writeLines(c("frame_time_ms", rep(10, 50)), path)
+    match(path, list(read_frames(path)), open)$arm
+  }
+  expect_identical(place("file7a3", "b_1.csv"), "b")
+  expect_identical(place("kit a", "b_1.csv"), "b")
+  expect_identical(place("kit a", "run1.csv"), "a")
+  expect_identical(honestmargin:::named_in("x7a3", c("a", "b")), NA_character_)
+})
+
 test_that("what was measured here is not undone, only excluded", {
   folder <- local_plan(
     quick, "    command: echo score {arm}0", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
