@@ -84,10 +84,12 @@ ask_value <- function(facts) {
       tell_user("  a number, please (12.5, 1,234 or 1:05.2); none, if the pass gave none")
       next
     }
-    if (!looks_odd(parsed$value, facts$earlier)) {
+    # the first number of an arm is only held against what no setting would change
+    known <- if (length(facts$earlier)) facts$earlier else stats::median(facts$elsewhere)
+    if (!looks_odd(parsed$value, known)) {
       return(parsed$value)
     }
-    usual <- show_number(stats::median(facts$earlier))
+    usual <- show_number(stats::median(known))
     if (tolower(read_answer(paste0(
       "  ", text, " is far from the usual ", usual, ". Keep it? y/n: "
     ))) %in% c("y", "yes")) {

@@ -124,7 +124,8 @@ ask_values <- function(run, pass, workload) {
     run$ask("value", list(
       metric = places$metric[i], segment = places$segment[i], unit = empty_na(rows$unit[i]),
       # what is usual is so for an arm
-      earlier = store_values(run$store, pass, places$segment[i], places$metric[i])
+      earlier = store_values(run$store, pass, places$segment[i], places$metric[i]),
+      elsewhere = store_values(run$store, pass, places$segment[i], places$metric[i], any_arm = TRUE)
     ))
   })
   rows$value <- vapply(answers, as.numeric, 1)

@@ -13,7 +13,7 @@
 #'   up so), `"read_back"` (the text that the machine shows for `facts$setting`; `facts$again` where the
 #'   first answer did not agree), `"play"` (run the workload as `facts$how` says; an outcome),
 #'   `"value"` (one number, or `NA` with an attribute `why`: `facts$metric`, `facts$segment`, `facts$unit`,
-#'   `facts$earlier` values of this arm),
+#'   `facts$earlier` values of this arm, those `facts$elsewhere` of all arms),
 #'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`).
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,

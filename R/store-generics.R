@@ -145,6 +145,6 @@ store_readings <- function(store, pass) UseMethod("store_readings")
 #' What the machine showed for the setting at an earlier pass of the same start, or `NULL`
 #' @noRd
 store_shown <- function(store, pass) UseMethod("store_shown")
-#' Values of a metric that passes of the same arm, workload and context have already
+#' Values of a metric that passes of the same arm, workload and context have already, or those of any arm
 #' @noRd
-store_values <- function(store, pass, segment, metric) UseMethod("store_values")
+store_values <- function(store, pass, segment, metric, any_arm = FALSE) UseMethod("store_values")

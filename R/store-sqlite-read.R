@@ -207,13 +207,13 @@ store_taken.honestmargin_sqlite <- function(store) {
 }
 
 #' @export
-store_values.honestmargin_sqlite <- function(store, pass, segment, metric) {
+store_values.honestmargin_sqlite <- function(store, pass, segment, metric, any_arm = FALSE) {
   DBI::dbGetQuery(
     store$con, paste(
       "SELECT value FROM reading JOIN pass USING (pass)",
-      "WHERE workload = ? AND arm = ? AND context IS ? AND segment = ? AND metric = ?"
+      "WHERE workload = ? AND context IS ? AND segment = ? AND metric = ? AND (arm = ? OR ?)"
     ),
-    list(pass$workload, pass$arm, pass$context, empty_na(segment), metric)
+    list(pass$workload, pass$context, empty_na(segment), metric, pass$arm, as.integer(any_arm))
   )$value
 }
 

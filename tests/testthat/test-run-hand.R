@@ -209,6 +209,12 @@ test_that("by hand, slips of the finger, arms that do not start and crashes are 
   }
   expect_identical(usual("open")[1], 38388)
   expect_length(usual("shut"), 0)
+  expect_identical(honestmargin:::store_values(
+    store, list(workload = "lap", arm = "shut", context = NA), NA, "score",
+    any_arm = TRUE
+  )[1], 38388)
+  expect_true(honestmargin:::looks_odd(12, 38388))
+  expect_false(honestmargin:::looks_odd(30000, 38388))
 })
 
 test_that("what a menu shows is asked once at each start of the machine", {
