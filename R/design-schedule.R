@@ -9,6 +9,14 @@
 #' @noRd
 plan_schedule <- function(plan, batch = 1, after = 0) {
   arms <- plan_arms(plan)
+  planned <- length(arms) * plan$blocks * length(plan_contexts(plan)) * length(plan_workloads(plan)) *
+    plan$passes_per_block
+  if (planned > most_passes) {
+    abort_input(
+      paste0(format(planned, big.mark = ",", scientific = FALSE), " passes are planned"),
+      todo = "more than anybody runs: are blocks and passes_per_block right?"
+    )
+  }
   seed <- plan$seed + 1000 * (batch - 1)
   visits <- if (plan$setting$one_way) one_way_visits(plan, arms) else block_visits(plan, arms, seed)
   each_start <- plan$setting$restart == "machine"
@@ -27,6 +35,8 @@ plan_schedule <- function(plan, batch = 1, after = 0) {
   out$batch <- as.integer(batch)
   out[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
 }
+
+most_passes <- 1e5
 
 # Where the setting is flipped inside a pass, one pass a block holds all arms; it
 # begins with the baseline.

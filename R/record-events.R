@@ -101,6 +101,9 @@ record_event <- function(x, kind, pass, part, reason, detail = NULL) {
     if (!is.null(pass) && !pass %in% known) {
       abort_input(paste0("no pass '", pass, "' has been run"), folder, did_you_mean(pass, known))
     }
+    if (!is.null(pass) && kind != "note" && pass %in% undone_passes(store_history(store)$events)) {
+      abort_input(paste0("pass ", pass, " was taken back"), folder, "see: honestmargin history")
+    }
     if (kind == "undo") {
       return(store_undo(store, pass, reason))
     }

@@ -148,3 +148,6 @@ store_shown <- function(store, pass) UseMethod("store_shown")
 #' Values of a metric that passes of the same arm, workload and context have already, or those of any arm
 #' @noRd
 store_values <- function(store, pass, segment, metric, any_arm = FALSE) UseMethod("store_values")
+
+# passes that a tester took back
+undone_passes <- function(events) events$pass[events$kind == "undo"]

@@ -72,8 +72,6 @@ moved_pass <- function(passes, at, said) {
   passes
 }
 
-undone_passes <- function(events) events$pass[events$kind == "undo"]
-
 #' @export
 store_summaries.honestmargin_sqlite <- function(store, plan, passes, metrics = list()) {
   of_batch <- function(table) table[table$pass %in% passes$pass, , drop = FALSE]

@@ -87,6 +87,8 @@ test_that("a log that went to the wrong arm is moved, or taken back and taken ag
   back <- run_cli("undo", folder, taken, "--reason", "it was kit B")
   expect_identical(back$status, 0L)
   expect_identical(arms()$pass, id)
+  expect_error(undo_pass(folder, taken, "twice"), class = "honestmargin_error_input", "was taken back")
+  expect_error(correct_place(folder, taken, "late", arm = "B"), class = "honestmargin_error_input", "was taken back")
   file.rename(file.path(inbox, "A_1.csv"), file.path(inbox, "B_1.csv"))
   expect_match(run_cli("take", folder, inbox, "--yes")$stderr, "1 log stored")
   expect_setequal(read_study(folder)$passes$arm, c("A", "B"))

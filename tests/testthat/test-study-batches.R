@@ -68,6 +68,7 @@ test_that("further blocks come with a command and are told as an extension", {
   told <- subset(findings(read_study(folder)), check == "extended")
   expect_match(told$message, "2 blocks were added to the plan when 7 passes of it had been seen")
   expect_identical(told$severity, "warning")
+  expect_match(run_cli("extend", folder, "--blocks", "1e9")$stderr, "passes are planned")
   # the sentence that asks for more comes with the command
   unclear <- local_plan(batch_plan)
   play(unclear, c(100, 103, 99), c(101, 100, 104))
