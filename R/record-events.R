@@ -136,7 +136,8 @@ placed_correction <- function(store, folder, pass, part, detail) {
 #' something differs finds differences by luck more often than the confidence says. [repeat_study()] is safer.
 #' @param x Study folder with a ledger.
 #' @param blocks How many blocks to add.
-#' @param ... Not used. @param batch Which batch; `NULL` for the first.
+#' @param ... Not used.
+#' @param batch Which batch; `NULL` for the first.
 #' @return The number of passes that were added, for [run_study()].
 #' @export
 #' @examples

@@ -2,7 +2,8 @@
 
 #' Weigh every batch of a study alone
 #'
-#' @param x Study folder with a ledger. @param ... Passed to [weigh()].
+#' @param x Study folder with a ledger.
+#' @param ... Passed to [weigh()].
 #' @return What [weigh()] gives for the first batch that has readings, with the verdicts of all of them in
 #'   the attribute `batches`: a data frame with a column `batch` before those of [weigh()].
 #' @section Errors: As [weigh()]; `honestmargin_error_input` where no batch has readings.

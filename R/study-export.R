@@ -122,7 +122,8 @@ export_capture <- function(capture, folder, kinds) {
 
 #' Save what can be read of a study whose ledger is damaged
 #'
-#' @param x Study folder. @param folder Where to, as in [write_study()].
+#' @param x Study folder.
+#' @param folder Where to, as in [write_study()].
 #' @return The names of the tables of the ledger that could not be read to their end, invisibly.
 #' @section Errors: `honestmargin_error_input` where neither a plan nor a pass can be read.
 #' @export
