@@ -59,9 +59,16 @@ linux_snapshot <- function() {
 
 #' How many processors others keep busy just now, while nothing of ours runs
 #'
-#' From the counts of busy and idle ticks in /proc/stat (proc(5)), over a twentieth of a second.
+#' From the counts of busy and idle ticks in /proc/stat (proc(5)), over a twentieth of a second. Passes of a
+#' moment follow each other faster than a machine changes, so they are not all held up for it.
+#' @param every Seconds between two looks.
+#' @return `NULL` in between, and where there is no such file.
 #' @noRd
-busy_processors <- function() {
+busy_processors <- function(every = 10) {
+  if (monotonic_s() - empty_to(looked$at, -Inf) < every) {
+    return(NULL)
+  }
+  looked$at <- monotonic_s()
   ticks <- function() {
     text <- first_word("/proc/stat")
     if (!startsWith(text, "cpu ")) {
@@ -78,6 +85,8 @@ busy_processors <- function() {
   gone <- ticks() - before
   if (gone[["all"]] > 0) c(`processors busy` = format(round(processors() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
 }
+
+looked <- new.env(parent = emptyenv())
 
 processors <- function() {
   n <- suppressWarnings(parallel::detectCores())
