@@ -3,8 +3,7 @@
 passes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   verdicts <- change_data(x <- weighed(x, ...), workload, metric, context)
   readings <- plain_table(readings_of(what_was_weighed(x)))
-  key <- function(d) paste(d$workload, d$segment, d$context, d$metric, sep = "\r")
-  shown <- readings[key(readings) %in% key(verdicts) & readings$role != "warm_up", , drop = FALSE]
+  shown <- readings[cell_key(readings) %in% cell_key(verdicts) & readings$role != "warm_up", , drop = FALSE]
   state <- ifelse(shown$role == "excluded", "excluded", ifelse(shown$outcome == "ok", "counted", shown$outcome))
   passes <- data.frame(
     shown[c(
@@ -12,7 +11,7 @@ passes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     )],
     kind = "pass", state = state, lower = NA_real_, upper = NA_real_
   )
-  means <- do.call(rbind, lapply(split(verdicts, factor(key(verdicts), unique(key(verdicts)))), cell_means))
+  means <- do.call(rbind, lapply(split(verdicts, factor(cell_key(verdicts), unique(cell_key(verdicts)))), cell_means))
   out <- rbind(passes, means[names(passes)])
   out$label <- metric_labels(out$metric, labels_of(verdicts))
   structure(out, labels = labels_of(verdicts), row.names = seq_len(nrow(out)))

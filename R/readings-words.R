@@ -48,3 +48,7 @@ place_names <- function(rows) {
   add <- function(text, more) if (is.null(more)) text else ifelse(is.na(more), text, paste0(text, ", ", more))
   add(add(rows$workload, rows$segment), rows$context)
 }
+
+#' What the arms are compared in: workload, segment, context and metric as one text
+#' @noRd
+cell_key <- function(rows) paste(rows$workload, rows$segment, rows$context, rows$metric, sep = "\r")

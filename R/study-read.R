@@ -82,15 +82,17 @@ passes_with_parts <- function(passes, parts, plan) {
   if (!NROW(parts) && !nrow(listed)) {
     return(whole)
   }
-  if (!NROW(parts)) {
-    return(in_turn(rbind(whole[!whole$pass %in% listed$pass, , drop = FALSE], listed), whole))
-  }
+  cut <- if (NROW(parts)) cut_into_flips(whole, parts, said)
+  in_turn(rbind(whole[!whole$pass %in% c(cut$pass, listed$pass), , drop = FALSE], cut, listed), whole)
+}
+
+cut_into_flips <- function(whole, parts, said) {
   cut <- whole[match(parts$pass, whole$pass), , drop = FALSE]
   cut[c("part", "arm", "seconds")] <- parts[c("part", "arm", "seconds")]
   cut$block <- paste0(cut$block, ".", parts$round)
   last <- match(paste(cut$pass, cut$part), paste(said$pass, said$part))
   cut[!is.na(last), c("role", "reason", "outcome")] <- said[last[!is.na(last)], c("role", "reason", "outcome")]
-  in_turn(rbind(whole[!whole$pass %in% c(cut$pass, listed$pass), , drop = FALSE], cut, listed), whole)
+  cut
 }
 
 # passes that were not flipped have no part of another arm

@@ -127,7 +127,7 @@ excluded_findings <- function(readings, verdicts, how) {
   readings$role[readings$role == "excluded"] <- "counted"
   with <- weigh_cells(readings[readings$metric %in% judged, , drop = FALSE], how)$verdicts
   without <- verdicts[verdicts$role == "primary", ]
-  key <- function(v) paste(v$workload, v$segment, v$context, v$metric, v$arm, sep = "\r")
+  key <- function(v) paste(cell_key(v), v$arm, sep = "\r")
   now <- with$verdict[match(key(without), key(with))]
   moved <- which(now != without$verdict)
   new_finding("note", "with_excluded", changes = if (length(moved)) {

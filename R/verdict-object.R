@@ -62,9 +62,8 @@ only_rows <- function(verdicts, workload = NULL, metric = NULL, context = NULL) 
   }
   otherwise <- attr(verdicts, "otherwise")
   if (!is.null(otherwise)) {
-    key <- function(v) paste(v$workload, v$segment, v$context, v$metric, sep = "\r")
     later <- otherwise$verdicts
-    otherwise$verdicts <- later[key(later) %in% key(verdicts)[keep], , drop = FALSE]
+    otherwise$verdicts <- later[cell_key(later) %in% cell_key(verdicts)[keep], , drop = FALSE]
   }
   structure(verdicts[keep, , drop = FALSE], otherwise = otherwise)
 }
