@@ -1,7 +1,12 @@
 # Small things done with rows, quicker than data frames do them by themselves.
 
 # rows by index, without the row names that data frames make up for repeated ones
-take_rows <- function(table, at) list2DF(lapply(table, `[`, at))
+take_rows <- function(table, at) {
+  out <- lapply(table, `[`, at)
+  attr(out, "row.names") <- .set_row_names(length(at))
+  class(out) <- "data.frame"
+  out
+}
 
 # One number per combination of words: far quicker than pasting them.
 joint_code <- function(...) {

@@ -45,11 +45,19 @@ same_order <- function(rows, by) {
   if (ncol(place) < 2) {
     return(FALSE)
   }
-  pairs <- utils::combn(ncol(place), 2)
-  all(apply(pairs, 2, function(p) {
-    lead <- sign(place[, p[1]] - place[, p[2]])
-    length(unique(lead[!is.na(lead)])) <= 1
-  }))
+  # in a mixed order one of the first pairs tells, so they are not all looked at
+  for (i in seq_len(ncol(place) - 1)) {
+    lead <- sign(place[, i] - place[, -seq_len(i), drop = FALSE])
+    first <- lead[1, ]
+    for (block in seq_len(nrow(lead))[-1]) {
+      known <- is.na(first)
+      first[known] <- lead[block, known]
+      if (any(lead[block, ] != first, na.rm = TRUE)) {
+        return(FALSE)
+      }
+    }
+  }
+  TRUE
 }
 
 # p value of a straight drift beside the arms' own levels

@@ -38,7 +38,7 @@ register("verb", "figure",
     c(
       weighing_options(),
       list(
-        of = option_text("KIND", "change, passes, trace or sensors (default change)"),
+        of = option_text("KIND", "change, passes, trace, sensors or outcomes (default change)"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),
       shared_options("workload", "metric", "context", "file", "format")

@@ -71,7 +71,7 @@ cli_weigh <- function(files, options) {
       list(version = package_version_text())
     ))),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(verdicts)),
+      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
       limiting_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
     ))
   )
@@ -95,8 +95,8 @@ fail_words <- function(text) {
       todo = did_you_mean(wrong[1], known)
     )
   }
-  # a clear loss is a loss too
-  unique(c(words, paste("clear", intersect(words, c("gain", "loss")))))
+  # a clear loss is a loss too, and never to hold is the worst of them
+  unique(c(words, paste("clear", intersect(words, c("gain", "loss"))), if ("loss" %in% words) "does not hold"))
 }
 
 register("verb", "weigh",

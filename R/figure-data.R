@@ -6,8 +6,9 @@
 #'   returned.
 #' @param of `"change"` (change of each arm with its interval), `"passes"` (every
 #'   pass, and each arm's mean with the interval of its verdict carried over to
-#'   the metric's unit), `"trace"` (frame times over time, one pass per arm) or
-#'   `"sensors"` (loads, clocks, temperatures and power over time in those passes).
+#'   the metric's unit), `"trace"` (frame times over time, one pass per arm),
+#'   `"sensors"` (loads, clocks, temperatures and power over time in those passes) or
+#'   `"outcomes"` (every counted pass by how it ended and how long it ran).
 #' @param workload,metric Which workloads and metrics; `NULL` for all workloads
 #'   and the primary metrics (for a trace the first workload that has one).
 #' @param context Which levels of the second factor; `NULL` for all (a trace shows one: `NULL` for the first).
@@ -17,7 +18,8 @@
 #'   `upper`, `state` (`counted`, `excluded`, or the outcome). `trace`: one row
 #'   per slice of time and arm, with `time_s` and the fastest, median and slowest
 #'   frame of the slice in ms. `sensors`: one row per slice of time, arm and series,
-#'   with `label`, `value` and `unit`.
+#'   with `label`, `value` and `unit`. `outcomes`: one row per counted pass, with `outcome`,
+#'   `held`, `from` and `to` (time under test of its arm in minutes, or passes: `unit`).
 #' @section Errors: `honestmargin_error_input` for an unknown workload, metric or context,
 #'   and where there is no trace to show.
 #' @export
@@ -45,5 +47,5 @@ choose_rows <- function(verdicts, workload, metric, context) {
   rows <- only_rows(verdicts, workload, metric, context)
   if (is.null(metric) && any(rows$role == "primary")) rows <- rows[rows$role == "primary", , drop = FALSE]
   rows$label <- metric_labels(rows$metric, labels_of(verdicts))
-  structure(rows, labels = labels_of(verdicts))
+  structure(rows, labels = labels_of(verdicts), marks = arm_marks(rows))
 }

@@ -14,7 +14,7 @@ passes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   means <- do.call(rbind, lapply(split(verdicts, factor(cell_key(verdicts), unique(cell_key(verdicts)))), cell_means))
   out <- rbind(passes, means[names(passes)])
   out$label <- metric_labels(out$metric, labels_of(verdicts))
-  structure(out, labels = labels_of(verdicts), row.names = seq_len(nrow(out)))
+  structure(out, labels = labels_of(verdicts), marks = attr(verdicts, "marks"), row.names = seq_len(nrow(out)))
 }
 
 # Each arm's interval is the one that decided its verdict, moved from the change

@@ -17,7 +17,8 @@ known_sensor_metrics <- function() made_once("sensors", function() by_id(sensor_
 # the tester's own come first, so that they may describe a known one anew
 known_metrics <- function(extra = list()) {
   c(extra, made_once("all", function() {
-    c(known_frame_metrics(), by_id(list(score_metric())), known_sensor_metrics(), by_id(held_metrics()))
+    c(known_frame_metrics(), by_id(list(score_metric())), known_sensor_metrics(), by_id(held_metrics()),
+      known_outcome_metrics())
   }))
 }
 
@@ -52,7 +53,7 @@ instrument_step <- function(id, seconds) {
 #' @examples
 #' metric_table()[, c("id", "unit", "better")]
 metric_table <- function(floors = c(30, 60)) {
-  metrics <- c(frame_metrics(floors), list(score_metric()), known_sensor_metrics(), held_metrics())
+  metrics <- c(frame_metrics(floors), list(score_metric()), known_sensor_metrics(), held_metrics(), outcome_metrics())
   parts <- c("id", "label", "unit", "better", "scale", "definition")
   list2DF(lapply(stats::setNames(nm = parts), function(part) vapply(metrics, `[[`, "", part, USE.NAMES = FALSE)))
 }

@@ -146,7 +146,7 @@ assert_primary <- function(plan, where) {
   given <- c(
     unlist(lapply(plan$workloads, function(w) vapply(w$scores, `[[`, "", "metric"))),
     if (framed) c(names(known_frame_metrics()), names(by_id(held_metrics())), paste0("below_", plan_floors(plan))),
-    names(known_sensor_metrics()), vapply(plan$sensors$limits, limit_id, "")
+    names(known_sensor_metrics()), names(known_outcome_metrics()), vapply(plan$sensors$limits, limit_id, "")
   )
   ids <- vapply(plan$metrics, `[[`, "", "id")
   missing <- setdiff(ids, given)

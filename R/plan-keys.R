@@ -86,6 +86,10 @@ plan_key("workloads/*/toggle/settle", "number", "seconds after a flip that do no
 plan_key("workloads/*/anchor", "flag", "the setting cannot touch it: shows what time alone did (with one_way)", FALSE,
   example = "true"
 )
+plan_key("workloads/*/outcome_only", "flag", "no number is expected: it is judged by how its passes end (soak, stress)",
+  FALSE,
+  example = "true"
+)
 plan_key("workloads/*/scores", "maps", "numbers that the workload gives")
 plan_key("workloads/*/scores/*/metric", "text", "which metric it is", example = "score", required = TRUE)
 plan_key("workloads/*/scores/*/segment", "text", "of which segment", example = "quay")

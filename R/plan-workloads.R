@@ -10,6 +10,14 @@ toggled_workloads <- function(plan) {
 #' @noRd
 gives_frames <- function(workload) workload$probe || workload$beacon || writes_log(workload)
 
+#' @return `TRUE` where no number is expected of a pass: it is judged by how it ends.
+#' @noRd
+judged_by_outcome <- function(workload, plan) {
+  silent <- !length(workload$scores) && !gives_frames(workload)
+  asked <- setdiff(plan_primary(plan), names(known_outcome_metrics()))
+  workload$outcome_only || (silent && (!is.null(workload$command) || (length(plan$metrics) && !length(asked))))
+}
+
 writes_log <- function(workload) {
   !is.null(workload$frames) || any(grepl("{log}", workload$command, fixed = TRUE))
 }
@@ -25,10 +33,14 @@ score_places <- function(plan, workload) {
       segment = vapply(workload$scores, function(s) empty_to(s$segment, NA_character_), "")
     ))
   }
-  # what sensors and frame logs give is not typed
-  framed <- c(names(known_sensor_metrics()), if (gives_frames(workload)) names(known_frame_metrics()))
+  # what sensors and frame logs give, and how passes end, is not typed
+  framed <- c(names(known_sensor_metrics()), names(known_outcome_metrics()), if (gives_frames(workload)) names(known_frame_metrics()))
   expand.grid(
-    metric = setdiff(empty_to(plan_primary(plan), "score"), framed),
+    metric = if (judged_by_outcome(workload, plan)) {
+      character()
+    } else {
+      setdiff(empty_to(plan_primary(plan), "score"), framed)
+    },
     segment = if (length(workload$segments)) workload$segments else NA_character_, stringsAsFactors = FALSE
   )
 }
@@ -42,10 +54,13 @@ workload_cells <- function(workload, plan, ids) {
   if (workload$anchor) {
     return(0)
   }
+  ended <- length(union(
+    intersect(names(known_outcome_metrics()), ids), if (judged_by_outcome(workload, plan)) "failed"
+  ))
   framed <- if (gives_frames(workload)) length(intersect(names(known_frame_metrics()), ids)) else 0
   # frame times alone are enough; further numbers count where the plan names them
   scored <- if (length(workload$scores) || !gives_frames(workload)) score_places(plan, workload)$metric
-  framed * (1 + length(workload$segments)) + sum(scored %in% ids)
+  ended + framed * (1 + length(workload$segments)) + sum(scored %in% ids)
 }
 
 #' How long a pass may take, in seconds

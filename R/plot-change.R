@@ -20,10 +20,11 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   data$panel <- assert_panels(panel_titles(
     data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))
   ))
-  data$row <- factor(arm_names(data$arm, told), rev(unique(arm_names(data$arm, told))))
+  named <- marked_arms(data$arm, told, attr(data, "marks"))
+  data$row <- factor(named, rev(unique(named)))
   data$family <- verdict_family(data$verdict)
   data$words <- change_words(data)
-  silent <- data$verdict %in% c("blocked", "no basis")
+  silent <- is.na(data$lower) | data$verdict == "blocked"
   shown <- data[!silent, ]
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
     worth_band_layer(data) +
@@ -72,7 +73,9 @@ change_words <- function(data) {
     paste0("unclear (", data$more_passes, " more)"), data$verdict
   )
   ifelse(data$verdict == "blocked", "cannot be answered",
-    ifelse(data$verdict == "no basis", "no basis: noise not known", paste0(measured, word))
+    ifelse(data$verdict == "no basis", "no basis: noise not known",
+      ifelse(is.na(data$lower), word, paste0(measured, word))
+    )
   )
 }
 

@@ -52,3 +52,11 @@ panel_columns <- function(data) {
     3, max(1, max(tapply(data$metric, place_names(data), function(m) length(unique(m)))))
   )
 }
+
+#' Arms as an axis names them: one that failed anywhere says so
+#' @noRd
+marked_arms <- function(arms, told, marks) {
+  mark <- unname(marks[as.character(arms)])
+  name <- arm_names(arms, told)
+  if (is.null(mark)) name else ifelse(is.na(mark), name, paste0(name, "\n", gsub("(.{12}\\S*) ", "\\1\n", mark)))
+}

@@ -40,18 +40,6 @@ print.honestmargin_plan <- function(x, ...) {
   invisible(x)
 }
 
-long_words <- function(seconds) {
-  if (seconds < 90) {
-    paste(round(seconds), "s")
-  } else if (seconds < 5400) {
-    paste(round(seconds / 60), "min")
-  } else {
-    paste(
-      show_number(seconds / 3600, 2), "h"
-    )
-  }
-}
-
 # one line per block: the arms in the order in which they will run
 schedule_lines <- function(plan, schedule) {
   counted <- schedule[schedule$role == "counted", , drop = FALSE]
@@ -88,15 +76,15 @@ flip_words <- function(plan, toggled) {
 
 power_lines <- function(power) {
   number <- function(v) {
-    ifelse(
-      is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), ifelse(power$scale == "percent", " %", ""))
-    )
+    unit <- ifelse(power$scale == "percent", " %", ifelse(power$metric == "failed", " points", ""))
+    ifelse(is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), unit))
   }
   blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
   table_lines(data.frame(
     metric = power$metric, worth = number(power$worth),
     noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
-    detectable = number(power$detectable), `to see it` = blocks_text(power$blocks_for_worth),
+    detectable = ifelse(power$metric == "failed" & is.na(power$detectable), "none", number(power$detectable)),
+    `to see it` = blocks_text(power$blocks_for_worth),
     `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE
   ), c("worth", "noise", "detectable", "to see it", "to rule it out"))
 }
@@ -106,8 +94,20 @@ power_words <- function(power) {
     "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
     ". detectable: the smallest change found four times in five with the planned blocks. ",
     "to see it, to rule it out: blocks needed to find a change as large as the worth, or to show that there is none.",
+    if ("failed" %in% power$metric) failed_power_words(power[power$metric == "failed", ]),
     if (any(power$noise_from == "assumed")) {
       " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."
     }
+  )
+}
+
+# what few passes can tell of failures
+failed_power_words <- function(row) {
+  if (is.na(row$detectable)) {
+    return(" failed: not even an arm that always fails would be told from one that never does; plan more blocks.")
+  }
+  paste0(
+    " failed: an arm that fails in ", show_number(row$detectable, 2), " % of its passes would be told from one that ",
+    "never does; rarer failures need more blocks or longer passes."
   )
 }

@@ -30,16 +30,23 @@ finding_lines <- function(found) {
   c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))
 }
 
-outcome_lines <- function(table) {
-  # a pass with artefacts counts
-  failed <- setdiff(names(table), c("workload", "arm", "passes", "ok", "warm_up", "artefact"))
-  bad <- if (length(failed)) table[rowSums(table[failed]) > 0, , drop = FALSE] else table[0, ]
-  if (!nrow(bad)) {
+outcome_lines <- function(table, told, judged = character()) {
+  # where every pass held and a number is what is judged, there is nothing to tell
+  kinds <- setdiff(intersect(outcomes, names(table)), "ok")
+  telling <- rowSums(table[kinds]) > 0 | table$workload %in% judged
+  table <- table[table$workload %in% table$workload[telling], , drop = FALSE]
+  if (!nrow(table)) {
     return(NULL)
   }
-  words <- apply(bad[failed], 1, function(n) paste(n[n > 0], failed[n > 0], collapse = ", "))
   c(
-    "",
-    fold(paste0("Passes that did not count: ", paste0(bad$workload, " ", bad$arm, ": ", words, collapse = "; "), "."))
+    "", paste0(outcomes_heading, ":"), "",
+    table_lines(outcomes_shown(table, told), "tried for", whole = c("held", "may fail"), group = c("workload", "context")),
+    "", fold(outcomes_note, rest = "")
   )
+}
+
+#' Workloads of which the way passes end is judged
+#' @noRd
+judged_workloads <- function(verdicts) {
+  unique(verdicts$workload[verdicts$role == "primary" & verdicts$metric %in% names(known_outcome_metrics())])
 }

@@ -14,6 +14,8 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
                               lines = seq_len(nrow(x))) {
   x <- as.data.frame(x)
   row_of <- function(i) c(source, paste0("line ", some_of(lines[i])))
+  # how passes ended can be all there is
+  if (is.null(x$value) && !is.null(x$outcome)) x$value <- rep(NA_real_, nrow(x))
   missing <- setdiff(c("arm", "value"), names(x))
   if (length(missing)) {
     abort_input(
@@ -33,6 +35,18 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
     findings = bind_findings(findings, reading_notes(x, resolved$said)),
     class = c("honestmargin_readings", "data.frame")
   )
+}
+
+#' Readings of a study whose passes gave no number
+#' @noRd
+no_readings <- function() {
+  text <- character()
+  rows <- list2DF(c(
+    stats::setNames(rep(list(text), length(reading_columns)), reading_columns), list(scale = text)
+  ))
+  rows[c("value", "order", "seconds")] <- list(numeric(), numeric(), numeric())
+  rows[c("part", "batch")] <- list(integer(), integer())
+  structure(rows, findings = no_findings(), class = c("honestmargin_readings", "data.frame"))
 }
 
 # all that are not known are asked for at once
@@ -121,6 +135,13 @@ assert_reading_values <- function(x, row_of) {
     x$better[!is.na(x$better)], c("higher", "lower", "none"), "better",
     function(i) row_of(which(!is.na(x$better))[i])
   )
+  own <- which(x$metric %in% names(known_outcome_metrics()) & !is.na(x$value))
+  if (length(own)) {
+    abort_input(
+      paste0("'", x$metric[own[1]], "' is worked out from the column outcome"), row_of(own[1]),
+      "give a number of your own another name"
+    )
+  }
   silent <- which(x$role == "excluded" & is.na(x$reason))
   if (length(silent)) {
     abort_input("excluded without a reason", row_of(silent), "fill in the column reason: nothing is dropped silently")

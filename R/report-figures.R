@@ -7,8 +7,10 @@ report_figures <- function(verdicts) {
   shown <- utils::head(unique(primary$workload), 12)
   traced <- places_with(x, "frames")
   sensed <- places_with(x, "sensors")
+  passes <- passes_of(x)
+  ended <- union(passes$workload[fell(passes)], judged_workloads(verdicts))
   boxes <- unlist(lapply(shown, function(workload) {
-    figure_boxes(workload, plain_table(primary)[primary$workload == workload, , drop = FALSE], traced, sensed)
+    figure_boxes(workload, plain_table(primary)[primary$workload == workload, , drop = FALSE], traced, sensed, ended)
   }), recursive = FALSE)
   drawn <- on_all_cores(boxes, function(b) {
     # one figure that cannot be drawn does not take the report along
@@ -22,10 +24,11 @@ report_figures <- function(verdicts) {
 }
 
 # which figures of a workload, and how high each is; what is shown over time is shown for each context
-figure_boxes <- function(workload, rows, traced, sensed) {
+figure_boxes <- function(workload, rows, traced, sensed, ended) {
   contexts <- unique(rows$context)
   metrics <- utils::head(unique(rows$metric), max(1, panel_limit %/% length(contexts)))
   arms <- length(unique(rows$arm))
+  valued <- !is.na(rows$arm_value) & !rows$metric %in% names(known_outcome_metrics())
   deep <- ceiling(length(metrics) / 3) * length(contexts)
   box <- function(kind, height, about, metric = NULL, context = NULL) {
     about <- paste(c(paste(about, "in", workload), context), collapse = ", ")
@@ -39,7 +42,8 @@ figure_boxes <- function(workload, rows, traced, sensed) {
   }
   c(
     list(box("change", 0.9 + (1.1 + 0.62 * arms) * deep, "change against the baseline", metrics)),
-    if (any(!is.na(rows$arm_value))) list(box("passes", 0.9 + 2.7 * deep, "every pass", metrics)),
+    if (any(valued)) list(box("passes", 0.9 + 2.7 * deep, "every pass", intersect(metrics, rows$metric[valued]))),
+    if (workload %in% ended) list(box("outcomes", 1.6 + 0.42 * (arms + 1) * length(contexts), "how each pass ended")),
     over_time("trace", 2.2 + 1.05 * arms, "frame times over time", traced),
     over_time("sensors", 6.4, "sensors over time", sensed)
   )

@@ -80,7 +80,7 @@ report_limiting <- function(rows, told) {
   )
 }
 
-report_outcomes <- function(verdicts) {
+report_outcomes <- function(verdicts, told) {
   tags <- htmltools::tags
   passes <- passes_of(what_was_weighed(verdicts))
   outcomes <- outcome_table(verdicts)
@@ -90,7 +90,7 @@ report_outcomes <- function(verdicts) {
   left[] <- lapply(left, empty_na)
   tags$section(
     tags$h2("Outcomes and exclusions"),
-    html_table(outcomes, setdiff(names(outcomes), c("workload", "arm"))),
+    html_table(outcomes_shown(outcomes, told), "tried for"), tags$p(class = "small", outcomes_note),
     if (nrow(left)) {
       list(
         tags$p("Passes whose values do not count:"), html_table(left)

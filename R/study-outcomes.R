@@ -3,9 +3,13 @@
 #' How the passes ended, by arm
 #'
 #' @param x A study, a readings table, or what [weigh()] returned.
-#' @return A data frame, one row per workload and arm: `workload`, `arm`,
-#'   `passes`, then one column per outcome that occurred, and `warm_up` and
-#'   `excluded` passes.
+#' @return A data frame, one row per workload (and context) and arm: `workload`, `context` (where there is one),
+#'   `arm`, `passes`, one column per outcome that occurred (counted passes), `warm_up` and `excluded` passes;
+#'   `tried` (counted passes that show whether the arm holds: not those that the tester stopped or the tool lost),
+#'   `failed` of them, `failed_lower` and `failed_upper` (what share may fail, in percent, at 95 %; one-sided
+#'   where none or all failed), `hours` (exposure, `NA` where not known of every pass), `per_hour` (failures per
+#'   hour), `per_hour_lower`, `per_hour_upper`. The limits take the passes to be independent.
+#' @references Clopper and Pearson (1934), Biometrika 26, 404-413; Garwood (1936), Biometrika 28, 437-442.
 #' @export
 #' @examples
 #' outcome_table(read_study(demo_study()))

@@ -44,10 +44,14 @@ load_study <- function(store, metrics, batch) {
   record <- store_record(store, batch)
   passes <- passes_with_parts(passes, captured$parts, plan)
   rows <- join_readings(passes, captured$readings, typed)
-  if (!NROW(rows)) abort_no_readings(store)
-  readings <- complete_readings(failed_too(passes, rows), c(plan_metrics(plan, known_metrics(metrics)), metrics),
-    source = store$folder
-  )
+  if (!NROW(rows) && !ended_otherwise(passes, plan)) abort_no_readings(store)
+  readings <- if (NROW(rows)) {
+    complete_readings(failed_too(passes, rows), c(plan_metrics(plan, known_metrics(metrics)), metrics),
+      source = store$folder
+    )
+  } else {
+    no_readings()
+  }
   ceilings <- ceilings_of(passes, captured$piles)
   traces <- empty_to(store_traces(store), data.frame(pass = character(), kind = character()))
   found <- run_checks("study", list(
@@ -59,6 +63,11 @@ load_study <- function(store, metrics, batch) {
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
     ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record)
   )
+}
+
+# where nothing gave a number, how the passes ended must be what is asked, or something must have failed
+ended_otherwise <- function(passes, plan) {
+  any(tried(passes)) && (any(fell(passes)) || any(vapply(plan$workloads, judged_by_outcome, NA, plan = plan)))
 }
 
 abort_no_readings <- function(store) {

@@ -97,6 +97,7 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     steady = declared$steady, stored = declared$noise,
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
+    listed = vapply(plan$metrics, `[[`, "", "id"),
     ceilings = if (is_study(x) && !declared$no_limiter) x$ceilings,
     anchors = if (!is.null(plan)) plan_anchors(plan),
     planned = !is.null(plan), one_way = isTRUE(plan$setting$one_way),
@@ -104,12 +105,14 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     beside = if (!is.null(plan)) names(known_sensor_metrics())
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
+  passes <- passes_of(x)
+  if (with_excluded) passes$role[passes$role == "excluded"] <- "counted"
   assert_judged(how$primary, readings)
-  cells <- weigh_cells(readings, how)
+  cells <- weigh_all(readings, passes, how)
   new_verdicts(
     cells$verdicts,
     bind_findings(
-      cells$findings, if (!with_excluded) excluded_findings(readings, cells$verdicts, how),
+      cells$findings, if (!with_excluded) excluded_findings(readings, passes, cells$verdicts, how),
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
       if (is_study(x)) x$findings, attr(readings, "findings")
     ),
@@ -117,15 +120,38 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   )
 }
 
+#' Readings and outcomes, of one family
+#' @noRd
+weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, readings, how)) {
+  compared <- compared_arms(
+    passes[tried(passes), , drop = FALSE], split(endings, seq_len(nrow(endings))), how
+  )
+  primary <- endings$role == "primary"
+  how$beyond <- sum(lengths(lapply(compared[primary], `[[`, "arms")))
+  # where outcomes stand for a place that gave no number, there is nothing else to weigh
+  silent <- paste(endings$workload, endings$context)[primary & endings$metric == "failed"]
+  valued <- paste(readings$workload, readings$context)
+  valued <- valued %in% valued[!is.na(readings$value)] | !valued %in% silent
+  cells <- weigh_cells(readings[valued, , drop = FALSE], how)
+  ended <- weigh_outcomes(passes, endings, compared, how, cells$family)
+  cells$verdicts <- stack_verdicts(cells$verdicts, ended)
+  if (is.null(cells$verdicts)) {
+    abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
+  }
+  cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (how$planned) how$arms))
+  cells
+}
+
 # what the excluded passes would have said, where there are any
-excluded_findings <- function(readings, verdicts, how) {
-  out <- readings$role == "excluded" & !is.na(readings$value)
-  judged <- unique(verdicts$metric[verdicts$role == "primary"])
-  if (!any(out & readings$metric %in% judged)) {
+excluded_findings <- function(readings, passes, verdicts, how) {
+  if (!any(passes$role == "excluded")) {
     return(NULL)
   }
+  judged <- unique(verdicts$metric[verdicts$role == "primary"])
   readings$role[readings$role == "excluded"] <- "counted"
-  with <- weigh_cells(readings[readings$metric %in% judged, , drop = FALSE], how)$verdicts
+  passes$role[passes$role == "excluded"] <- "counted"
+  endings <- outcome_cells(passes, readings, how)
+  with <- weigh_all(readings[readings$metric %in% judged, , drop = FALSE], passes, how, endings)$verdicts
   without <- verdicts[verdicts$role == "primary", ]
   key <- function(v) paste(cell_key(v), v$arm, sep = "\r")
   now <- with$verdict[match(key(without), key(with))]
@@ -163,7 +189,7 @@ assert_baseline <- function(baseline, arms, readings) {
   if (length(arms) < 2) {
     abort_input("one arm only", todo = "a comparison needs the baseline and at least one other arm")
   }
-  if (!any(readings$better != "none")) {
+  if (nrow(readings) && !any(readings$better != "none")) {
     abort_needed(
       "no metric with a direction",
       todo = "say which direction is better, in a column better or with --better"
@@ -173,7 +199,7 @@ assert_baseline <- function(baseline, arms, readings) {
 
 # a primary metric without a value would make the family smaller without a word
 assert_judged <- function(primary, readings) {
-  has <- unique(readings$metric[!is.na(readings$value)])
+  has <- c(unique(readings$metric[!is.na(readings$value)]), names(known_outcome_metrics()))
   missing <- setdiff(primary, has)
   if (length(missing)) {
     abort_input(
@@ -184,7 +210,7 @@ assert_judged <- function(primary, readings) {
 }
 
 assert_metrics <- function(ids, readings, word, default = NULL) {
-  unknown <- setdiff(ids, readings$metric)
+  unknown <- setdiff(ids, c(readings$metric, names(known_outcome_metrics())))
   if (length(unknown)) {
     abort_input(
       paste0(word, " names '", unknown[1], "', which is no metric here"),

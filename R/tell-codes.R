@@ -200,6 +200,21 @@ words_of_studies <- list(
   attributes_touch = function(v) attribute_words(v)
 )
 
+# "4 of 5 passes of 350 failed, 0 of 5 of 125"
+counts_words <- function(v) {
+  grouped <- v$unit != "pass"
+  paste0(
+    v$failed[1], " of ", count_of(v$of[1], "pass", "passes"), " of ", v$arm, " failed, ", v$failed[2], " of ", v$of[2],
+    " of ", v$baseline,
+    if (grouped) {
+      paste0(
+        "; counted by ", v$unit, "s with a failure (", v$groups_failed[1], " of ", v$groups[1], ", ", v$groups_failed[2],
+        " of ", v$groups[2], "), since passes of one ", v$unit, " fail together"
+      )
+    }
+  )
+}
+
 # "125, 500 held near 120 fps, 1000 near 60 fps (half of it)"
 held_words <- function(arms, fps) {
   level <- factor(signif(fps, 2), unique(signif(fps, 2)))
@@ -234,10 +249,11 @@ attribute_words <- function(v) {
 # why a verdict is what it is
 words_of_verdicts <- list(
   no_reading = "no counted reading of {arm}; run passes of this arm",
-  no_reading_failed = paste(
-    "no counted reading of {arm}: {n|pass|passes} of it, none held; it is judged by its outcomes, so find out why",
-    "before it is run again"
-  ),
+  no_reading_failed = "{arm} gave no reading: {n|pass|passes}, none held; find out why before it is run again",
+  failed_elsewhere = function(v) paste0(v$arm, " failed in ", v$n, " of ", v$of, " passes of ", some_of(v$places, 3)),
+  outcome_counts = function(v) counts_words(v),
+  no_exposure = "how long the passes ran is not known of all of them: record seconds",
+  clustered = "failures of one {unit} are one piece of evidence, so a rate per hour would count them too often: see failed",
   one_pass_each = paste(
     "one pass per arm: noise not measured; run every arm at least three times, interleaved, or give noise known from",
     "the same machine and workload"
@@ -300,7 +316,7 @@ words_of_verdicts <- list(
   failed = function(v) {
     kinds <- v$kinds
     paste0(
-      v$n, " of ", v$of, " passes of ", v$arm, " failed (",
+      v$n, " of ", count_of(v$of, "pass", "passes"), " of ", v$arm, " failed (",
       paste0(names(kinds), if (length(kinds) > 1) paste0(" ", kinds), collapse = ", "), ")"
     )
   },

@@ -17,6 +17,16 @@ step_words <- function(v) {
   )
 }
 
+long_words <- function(seconds) {
+  if (seconds < 90) {
+    paste(if (seconds < 10) show_number(seconds, 2) else round(seconds), "s")
+  } else if (seconds < 5400) {
+    paste(round(seconds / 60), "min")
+  } else {
+    paste(show_number(seconds / 3600, 2), "h")
+  }
+}
+
 with_unit <- function(text, unit) if (nzchar(unit)) paste(text, unit) else as.character(text)
 
 #' How to set marks while a pass runs

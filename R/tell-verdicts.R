@@ -18,7 +18,8 @@ arm_names <- function(arms, told) {
 plain_answers <- c(
   `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
   negligible = "no difference worth having", gain = "differs, a gain", loss = "differs, a loss",
-  unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known"
+  unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known",
+  `does not hold` = "does not hold"
 )
 
 #' Verdicts as sentences
@@ -47,7 +48,9 @@ sentences <- function(x, ..., by = "workload") {
 }
 
 half_width <- function(rows) (rows$upper - rows$lower) / 2
-shown_change <- function(rows) show_change(rows$change, rows$scale, rows$unit, half_width(rows))
+shown_change <- function(rows) {
+  ifelse(is.finite(rows$change), show_change(rows$change, rows$scale, rows$unit, half_width(rows)), "")
+}
 
 #' "-4.9 to -1.8 %", empty where there is none
 #' @noRd
@@ -56,6 +59,9 @@ shown_interval <- function(rows) {
   text <- paste(
     show_change(rows$lower, "absolute", "", width), "to", show_change(rows$upper, rows$scale, rows$unit, width)
   )
+  # a rate over none has no upper end
+  endless <- is.infinite(rows$upper)
+  text[endless] <- paste(show_change(rows$lower[endless], rows$scale[endless], rows$unit[endless]), "or more")
   ifelse(is.na(rows$lower), "", text)
 }
 
@@ -133,15 +139,22 @@ more_how <- function(verdicts) {
 }
 
 workload_sentence <- function(rows, place, told) {
-  is_in <- function(words) rows[rows$verdict %in% words, , drop = FALSE]
+  ended <- rows$metric %in% names(known_outcome_metrics()) & rows$verdict == "unclear"
+  marks <- failure_marks(rows, here = !any(rows$metric %in% names(known_outcome_metrics())))
+  never <- never_held(rows)
+  is_in <- function(words) rows[rows$verdict %in% words & !ended & !never, , drop = FALSE]
+  differing <- is_in(c("clear gain", "clear loss", "gain", "loss"))
   clauses <- c(
-    differing_clauses(is_in(c("clear gain", "clear loss", "gain", "loss")), told),
+    never_clauses(rows[never, , drop = FALSE], told),
+    differing_clauses(differing, told, marks),
     grouped_clause(is_in("negligible"), "no difference worth having: ", told),
+    ended_clauses(rows[ended, , drop = FALSE], told),
     grouped_clause(
       is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
     ),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
-    grouped_clause(is_in("no basis"), "not known: ", told, main_reason)
+    grouped_clause(is_in("no basis"), "not known: ", told, main_reason),
+    mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told)
   )
   paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
 }
@@ -154,14 +167,18 @@ main_reason <- function(rows) {
 
 verdict_verbs <- c(`clear gain` = "clearly gains", `clear loss` = "clearly loses", gain = "gains", loss = "loses")
 
-differing_clauses <- function(rows, told) {
+differing_clauses <- function(rows, told, marks) {
   key <- factor(paste(rows$arm, rows$verdict), unique(paste(rows$arm, rows$verdict)))
   vapply(split(rows, key), function(mine) {
     words <- paste0(
       metric_labels(mine$metric, told), " ", ifelse(has_code(mine$codes, "at_least"), "at least ", ""),
+      counted_words(mine),
       shown_change(mine), " (", shown_interval(mine), ")"
     )
-    paste0(arm_list(mine$arm[1], told), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words))
+    paste0(
+      arm_list(mine$arm[1], told), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words),
+      if (mine$arm[1] %in% names(marks)) paste0(", but ", marks[[mine$arm[1]]])
+    )
   }, "", USE.NAMES = FALSE)
 }
 

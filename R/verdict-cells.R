@@ -10,8 +10,10 @@
 #'   `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`,
 #'   `segment`: those that the plan names; others that were marked are exploratory), `planned` (`TRUE` where
 #'   a plan says which arms there are), `beside`
-#'   (metrics that are primary only where they are named).
-#' @return A list: `verdicts` and `findings`, both data frames.
+#'   (metrics that are primary only where they are named), `beyond` (how many primary comparisons of outcomes
+#'   there are besides).
+#' @return A list: `verdicts` (data frame, or `NULL` where there is none), `findings` and `family`, the number of
+#'   primary comparisons in all.
 #' @noRd
 weigh_cells <- function(readings, how) {
   readings <- readings[readings$better != "none", , drop = FALSE]
@@ -22,7 +24,7 @@ weigh_cells <- function(readings, how) {
   cells <- lapply(cells, function(at) take_rows(table, at))
   compared <- compared_arms(table, cells, how)
   primary <- vapply(cells, is_primary, NA, how = how)
-  family <- max(1, sum(lengths(lapply(compared[primary], `[[`, "arms"))))
+  family <- max(1, sum(lengths(lapply(compared[primary], `[[`, "arms"))) + empty_to(how$beyond, 0))
   questions <- new.env(parent = emptyenv())
   rows <- vector("list", length(cells))
   findings <- list()
@@ -38,14 +40,14 @@ weigh_cells <- function(readings, how) {
   }
   rows <- unlist(rows, recursive = FALSE)
   if (!length(rows)) {
-    abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
+    return(list(family = family))
   }
   columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
     unlist(lapply(rows, `[[`, column), use.names = FALSE)
   })
   columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
   columns$reason <- format(columns$codes)
-  list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings))
+  list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings), family = family)
 }
 
 #' Which arms are compared with which, in each cell
@@ -127,7 +129,10 @@ weigh_one <- function(arm, cell, how, questions) {
   row$unit_of_replication <- design$unit
   failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
   if (is.null(found)) {
-    row$codes <- c(list(no_basis_code(design$why, cell$passes, how)), failed)
+    why <- no_basis_code(design$why, cell$passes, how)
+    # that an arm never held is an answer
+    if (why$code == "no_reading_failed" && why$values$arm == arm) row$verdict <- "does not hold"
+    row$codes <- c(list(why), failed)
     return(row)
   }
   row <- fill_estimate(row, found, cell$family, two)
@@ -144,6 +149,7 @@ weigh_one <- function(arm, cell, how, questions) {
 no_basis_code <- function(why, passes, how) {
   if (why$code == "no_reading") {
     own <- passes[passes$arm == why$values$arm & passes$role == "counted", , drop = FALSE]
+    own <- own[!own$outcome %in% not_the_arms, , drop = FALSE]
     if (nrow(own) && !any(own$outcome %in% c("ok", "artefact"))) {
       return(new_code("no_reading_failed", arm = why$values$arm, n = nrow(own)))
     }

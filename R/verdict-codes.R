@@ -22,10 +22,7 @@ code_names <- function(codes) vapply(codes, `[[`, "", "code")
 #' @noRd
 has_code <- function(codes, code) vapply(codes, function(row) code %in% code_names(row), NA)
 
-# the tester's own stops and what the tool did not see the end of are no failures of an arm
-not_the_arms <- c("interrupted", "lost")
-
-# A verdict on the passes that survived must say that others did not.
+# A verdict on the passes that survived must say that others did not, here or elsewhere.
 failure_codes <- function(passes, arm, baseline) {
   if (all(passes$outcome == "ok")) {
     return(NULL)
@@ -39,4 +36,37 @@ failure_codes <- function(passes, arm, baseline) {
       if (seen) new_code("artefacts_in", arm = a, n = seen, of = length(mine))
     )
   }), recursive = FALSE)
+}
+
+#' What is told of an arm wherever it is named: that it failed in another place
+#'
+#' @param verdicts Data frame of verdicts. @param outcomes From `count_outcomes()`.
+#' @return `verdicts`, its `codes` and `reason` completed.
+#' @noRd
+add_failures_elsewhere <- function(verdicts, outcomes) {
+  bad <- outcomes[outcomes$failed > 0, , drop = FALSE]
+  bad$place <- place_names(bad[intersect(c("workload", "context"), names(bad))])
+  of_arm <- split(bad[c("place", "failed", "tried")], bad$arm)
+  place <- place_names(verdicts[c("workload", "context")])
+  elsewhere <- function(arm, here) {
+    there <- of_arm[[arm]]
+    there <- lapply(there, `[`, there$place != here)
+    if (length(there$place)) {
+      new_code("failed_elsewhere", arm = arm, n = sum(there$failed), of = sum(there$tried), places = there$place)
+    }
+  }
+  touched <- which(verdicts$arm %in% bad$arm | verdicts$baseline %in% bad$arm)
+  codes <- unclass(verdicts$codes)
+  known <- list()
+  for (i in touched) {
+    for (arm in intersect(c(verdicts$arm[i], verdicts$baseline[i]), names(of_arm))) {
+      key <- paste(arm, place[i], sep = "\r")
+      if (is.null(known[[key]])) known[[key]] <- list(elsewhere(arm, place[i]))
+      codes[[i]] <- c(codes[[i]], Filter(length, known[[key]]))
+    }
+  }
+  verdicts$codes <- new_codes(codes)
+  touched <- union(touched, which(is.na(verdicts$reason)))
+  verdicts$reason[touched] <- format(verdicts$codes[touched])
+  verdicts
 }

@@ -10,7 +10,7 @@
 #'   no difference worth having), `unit`, `family_size`.
 #' @noRd
 plan_power <- function(plan, noise = NULL, assumed = 1) {
-  ids <- empty_to(plan_primary(plan), "score")
+  ids <- judged_metrics(plan)
   cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
   family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
   alpha <- family_alpha(plan$confidence, family)
@@ -24,6 +24,9 @@ plan_power <- function(plan, noise = NULL, assumed = 1) {
     from <- if (!is.null(given)) "given" else if (!is.null(own)) "plan" else "assumed"
     scale <- empty_to(known[[id]]$scale, "percent")
     worth <- plan_worth(plan)[id]
+    if (id %in% names(known_outcome_metrics())) {
+      return(outcome_power_row(id, scale, empty_to(unname(worth), NA_real_), plan, alpha, unit, family))
+    }
     power_row(id, scale, worth, level, from, plan, alpha, unit, family)
   })
   do.call(rbind, rows)
@@ -56,6 +59,38 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) 
       blocks_needed(function(se, df) {
         chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
       }, sd)
+    },
+    unit = unit, family_size = family, row.names = NULL
+  )
+}
+
+# what will be judged: the primary metrics, and how passes end where they give no number
+judged_metrics <- function(plan) {
+  ended <- vapply(plan$workloads, judged_by_outcome, NA, plan = plan)
+  union(empty_to(plan_primary(plan), if (!all(ended)) "score"), if (any(ended)) "failed")
+}
+
+# with none failing in the baseline: how many must fail in the arm to be told from it
+outcome_power_row <- function(id, scale, worth, plan, alpha, unit, family) {
+  per_block <- if (unit == "boot") 1 else plan$passes_per_block
+  n <- plan$blocks * per_block
+  needed <- function(chance) {
+    for (blocks in unique(round(1.15^(0:45)))) if (chance(blocks * per_block) >= 0.8) return(blocks)
+    Inf
+  }
+  known <- id == "failed" && !is.na(worth) && worth > 0
+  data.frame(
+    metric = id, scale = scale, worth = worth, noise = NA_real_, noise_from = "none failing",
+    detectable = if (id == "failed") detectable_share(0, n, n, alpha) else NA_real_,
+    blocks_for_worth = if (known) {
+      needed(function(n) chance_of_shares(min(1, worth / 100), 0, n, n, alpha, words = "loss"))
+    } else {
+      NA_real_
+    },
+    blocks_for_negligible = if (known) {
+      needed(function(n) chance_of_shares(0, 0, n, n, alpha, worth, words = "negligible"))
+    } else {
+      NA_real_
     },
     unit = unit, family_size = family, row.names = NULL
   )

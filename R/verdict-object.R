@@ -36,6 +36,21 @@ new_verdicts <- function(rows, findings, labels, of) {
 #' @export
 as.data.frame.honestmargin_verdicts <- function(x, ...) plain_table(x)
 
+#' Two tables of verdicts, workload by workload
+#' @noRd
+stack_verdicts <- function(one, other) {
+  if (is.null(one) || is.null(other)) {
+    return(if (is.null(one)) other else one)
+  }
+  codes <- c(unclass(one$codes), unclass(other$codes))
+  plain <- setdiff(verdict_columns, "codes")
+  rows <- rbind(as.data.frame(one)[plain], as.data.frame(other)[plain])
+  rows$codes <- new_codes(codes)
+  rows <- rows[order(match(rows$workload, unique(rows$workload))), , drop = FALSE]
+  rownames(rows) <- NULL
+  rows
+}
+
 #' The rows of some workloads, metrics and contexts; `NULL` for all
 #'
 #' The family stays what it was: what is shown less of was not weighed less.

@@ -18,7 +18,8 @@ test_that("the report opens in a browser, stands alone and begins with the answe
   skip_if(!nzchar(browser), "chromium is not here")
   page <- demo_page
   source <- paste(readLines(page), collapse = "\n")
-  expect_no_match(source, "(src|href)=\"(http|//)|@import|url\\(http", perl = TRUE)
+  # not expect_no_match(): it takes a minute to word what it saw in so long a line
+  expect_false(grepl("(src|href)=\"(http|//)|@import|url\\(http", source, perl = TRUE))
   dom <- xml2::read_html(dom_of(page, "--dump-dom"))
   text <- function(path) trimws(xml2::xml_text(xml2::xml_find_all(dom, path)))
   expect_match(text("//h1"), "dial controller")

@@ -1,0 +1,43 @@
+# Every pass by how it ended and how long it ran, and what that leaves possible for its arm.
+
+outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  verdicts <- weighed(x, ...)
+  told <- labels_of(verdicts)
+  x <- what_was_weighed(verdicts)
+  passes <- passes_of(x)
+  table <- outcome_table(verdicts)
+  wanted <- chosen_places(passes, workload, context)
+  passes <- passes[wanted & tried(passes), , drop = FALSE]
+  if (!nrow(passes)) abort_input("no counted pass there shows whether an arm holds", todo = "see the outcomes")
+  arms <- arm_order(table$arm, if (is_study(x)) plan_arms(x$plan))
+  passes <- passes[order(match(passes$arm, arms), passes$order), , drop = FALSE]
+  place <- place_names(passes[c("workload", "context")])
+  timed <- vapply(split(is.finite(passes$seconds) & passes$seconds > 0, place), all, NA)[place]
+  took <- ifelse(timed, passes$seconds / 60, 1)
+  row <- paste(place, passes$arm, sep = "\r")
+  end <- stats::ave(took, row, FUN = cumsum)
+  out <- data.frame(
+    plain_table(passes)[c("workload", "context", "arm", "pass")],
+    outcome = passes$outcome, held = !fell(passes), from = end - took, to = end, unit = ifelse(timed, "min", "passes")
+  )
+  shown <- outcomes_shown(table, told)
+  at <- match(row, paste(place_names(table[intersect(c("workload", "context"), names(table))]), table$arm, sep = "\r"))
+  share <- shown[["may fail"]][at]
+  out$words <- paste0("held ", shown$held[at], "; ", share, ifelse(startsWith(share, "at least"), " fail", " may fail"))
+  rownames(out) <- NULL
+  structure(out, labels = told, arms = arms)
+}
+
+chosen_places <- function(passes, workload, context) {
+  for (given in list(list(workload, passes$workload, "workload"), list(context, passes$context, "context"))) {
+    unknown <- setdiff(given[[1]], given[[2]])
+    if (length(unknown)) {
+      abort_input(
+        paste0("no ", given[[3]], " '", unknown[1], "'"), todo = did_you_mean(unknown[1], unique(given[[2]]))
+      )
+    }
+  }
+  (is.null(workload) | passes$workload %in% workload) & (is.null(context) | passes$context %in% context)
+}
+
+register("figure", "outcomes", rank = 5, data = outcomes_data, about = "how each pass ended")

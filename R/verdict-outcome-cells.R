@@ -1,0 +1,119 @@
+# Which outcomes are compared with which, and what is counted in each comparison.
+
+#' Which comparisons of outcomes a study has
+#'
+#' Where no pass of a place gave a number, how they ended is what is judged. Elsewhere outcomes are judged
+#' where they are named, and looked at where a pass failed.
+#' @param passes All passes. @param readings Their readings.
+#' @param how As in `weigh_cells()`, and `listed`: metrics that the plan names.
+#' @return Data frame: `workload`, `context`, `metric`, `role`.
+#' @noRd
+outcome_cells <- function(passes, readings, how) {
+  passes <- passes[tried(passes) & !passes$workload %in% how$anchors, , drop = FALSE]
+  key <- function(rows) paste(rows$workload, rows$context, sep = "\r")
+  place <- key(passes)
+  first <- which(!duplicated(place))
+  # sensors are recorded whether or not anybody asked
+  asked <- readings$metric %in% how$primary | !readings$metric %in% how$beside
+  judged <- asked & readings$better != "none" & !is.na(readings$value)
+  silent <- !place[first] %in% key(readings)[judged] & !any(names(known_outcome_metrics()) %in% how$primary)
+  failing <- place[first] %in% place[fell(passes)]
+  uneven <- vapply(place[first], function(p) uneven_exposure(passes[place == p, , drop = FALSE]), NA)
+  cells <- lapply(names(known_outcome_metrics()), function(id) {
+    of_share <- id == "failed"
+    must <- id %in% how$primary | (of_share & silent)
+    may <- id %in% how$listed | (failing & (of_share | uneven))
+    data.frame(
+      passes[first, c("workload", "context"), drop = FALSE],
+      metric = rep(id, length(first)), role = ifelse(must, "primary", ifelse(may, "exploratory", NA_character_))
+    )
+  })
+  cells <- do.call(rbind, cells)
+  cells[!is.na(cells$role), , drop = FALSE]
+}
+
+# where passes are about as long in every arm, failures an hour say nothing new
+uneven_exposure <- function(passes) {
+  if (anyNA(passes$seconds) || any(passes$seconds <= 0)) {
+    return(FALSE)
+  }
+  typical <- vapply(split(passes$seconds, passes$arm), mean, 1)
+  max(typical) > 1.1 * min(typical)
+}
+
+#' @param cells From `outcome_cells()`. @param family How many primary comparisons there are in all.
+#' @param compared List, one element a cell: `arms`, `baseline`.
+#' @return Data frame of verdicts, or `NULL`.
+#' @noRd
+weigh_outcomes <- function(passes, cells, compared, how, family) {
+  columns <- c("workload", "context", "arm", "block", "boot", "order", "seconds", "outcome", "role", "part")
+  passes <- take_rows(passes[columns], which(tried(passes)))
+  passes$fell <- fell(passes)
+  here <- split(seq_along(passes$arm), paste(passes$workload, passes$context, sep = "\r"))
+  place <- paste(cells$workload, cells$context, sep = "\r")
+  # both metrics of a place rest on the same counts
+  counted <- lapply(stats::setNames(nm = unique(place)), function(p) {
+    count_place(take_rows(passes, empty_to(here[[p]], integer())), compared[[match(p, place)]], how)
+  })
+  seen <- unlist(lapply(seq_len(nrow(cells)), function(i) {
+    lapply(counted[[place[i]]], function(s) c(list(cell = i), s))
+  }), recursive = FALSE)
+  if (length(seen)) outcome_rows(seen, cells, how, family)
+}
+
+count_place <- function(rows, compared, how) {
+  of_arm <- split(seq_along(rows$arm), rows$arm)
+  cell <- list(question = "1")
+  questions <- new.env(parent = emptyenv())
+  how$baseline <- compared$baseline
+  lapply(compared$arms, function(arm) {
+    two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[how$baseline]])))
+    count_contrast(two, arm, cell, how, questions)
+  })
+}
+
+# one contrast: failures and tries of both arms, in passes or in groups of them
+count_contrast <- function(two, arm, cell, how, questions) {
+  base <- how$baseline
+  is_arm <- two$arm == arm
+  hours <- function(at) {
+    seconds <- two$seconds[at]
+    if (all(is.finite(seconds) & seconds > 0)) sum(seconds) / 3600 else NA_real_
+  }
+  out <- list(
+    arm = arm, baseline = base, unit = "pass", why = NULL, passes = c(sum(is_arm), sum(!is_arm)),
+    fell = c(sum(two$fell[is_arm]), sum(two$fell[!is_arm])), hours = c(hours(is_arm), hours(!is_arm))
+  )
+  out[c("x", "n")] <- out[c("fell", "passes")]
+  lacking <- c(arm, base)[out$passes == 0]
+  if (length(lacking)) {
+    out$why <- new_code("no_reading", arm = lacking[1])
+    return(out)
+  }
+  design <- design_of(two, arm, base, cell, how, questions)
+  if (design$kind == "stints" && !how$steady || identical(design$why$code, "one_group")) {
+    out$why <- no_basis_code(design$why, two, how)
+  } else if (design$unit %in% c("boot", "stint", "block") && design$kind %in% c("groups", "blocks")) {
+    out <- count_groups(out, two, design, arm, base)
+  }
+  out
+}
+
+# failures that share a boot are one piece of evidence: boots with a failure are counted
+count_groups <- function(out, two, design, arm, base) {
+  # passes of a block that holds both arms are told apart by their boot, if by anything
+  if (design$kind == "blocks" && design$unit != "boot") {
+    return(out)
+  }
+  inside <- !is.na(design$by)
+  group <- paste(two$arm, design$by, sep = "\r")[inside]
+  any_fell <- tapply(two$fell[inside], group, any)
+  owner <- tapply(two$arm[inside], group, `[`, 1)
+  if (all(table(group) == 1)) {
+    return(out)
+  }
+  out$unit <- design$unit
+  out$x <- c(sum(any_fell[owner == arm]), sum(any_fell[owner == base]))
+  out$n <- c(sum(owner == arm), sum(owner == base))
+  out
+}

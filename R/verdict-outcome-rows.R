@@ -1,0 +1,132 @@
+# The comparisons of outcomes, row by row, with the columns of any other verdict.
+
+#' @param seen List of what `count_contrast()` gave, each with the row of `cells` it is for.
+#' @noRd
+outcome_rows <- function(seen, cells, how, family) {
+  pick <- function(part, i) vapply(seen, function(s) as.numeric(s[[part]][i]), 1)
+  cell <- take_rows(cells, vapply(seen, `[[`, 1L, "cell"))
+  about <- function(part) {
+    vapply(cell$metric, function(id) known_outcome_metrics()[[id]][[part]], "", USE.NAMES = FALSE)
+  }
+  rows <- list(
+    workload = cell$workload, segment = NA_character_, context = cell$context, metric = cell$metric,
+    unit = about("unit"), better = about("better"), scale = about("scale"), arm = vapply(seen, `[[`, "", "arm"),
+    baseline = vapply(seen, `[[`, "", "baseline"), n_arm = pick("passes", 1), n_baseline = pick("passes", 2),
+    confidence = how$confidence, worth = worth_of(cell$metric, how$worth),
+    unit_of_replication = vapply(seen, `[[`, "", "unit"),
+    family_size = ifelse(cell$role == "primary", as.integer(family), 1L), role = cell$role
+  )
+  counts <- data.frame(
+    share = cell$metric == "failed", x1 = pick("x", 1), n1 = pick("n", 1), x2 = pick("x", 2), n2 = pick("n", 2),
+    t1 = pick("hours", 1), t2 = pick("hours", 2), family = rows$family_size,
+    alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth
+  )
+  timed <- is.finite(counts$t1) & is.finite(counts$t2)
+  why <- lapply(seq_along(seen), function(i) no_count(seen[[i]], counts$share[i], timed[i]))
+  found <- weigh_counts(counts, lengths(why) == 0)
+  rows[names(found)] <- found
+  # that an arm never held is an answer, however few its passes
+  never <- pick("fell", 1) == rows$n_arm & rows$n_arm > 0 & rows$verdict %in% c("no basis", "unclear")
+  rows$verdict[never] <- "does not hold"
+  rows$differs[never] <- NA_character_
+  rows$more_passes[never] <- NA_real_
+  counted <- counted_values(seen, cell$metric)
+  rows$codes <- new_codes(unname(Map(function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why)))
+  # worded at the end, when all that is to be told is known
+  rows$reason <- NA_character_
+  as.data.frame(list2DF(lapply(rows, rep_len, length(seen)))[verdict_columns])
+}
+
+worth_of <- function(metric, worth) {
+  if (is.null(worth)) rep(NA_real_, length(metric)) else unname(worth[match(metric, names(worth))])
+}
+
+# what stands in the way of an answer: a list of codes, empty where nothing does
+no_count <- function(s, share, timed) {
+  if (!is.null(s$why)) {
+    return(list(s$why))
+  }
+  if (!share && !timed) {
+    return(list(new_code("no_exposure")))
+  }
+  if (!share && s$unit != "pass") list(new_code("clustered", unit = s$unit))
+}
+
+# what a teller needs to say of each contrast
+counted_values <- function(seen, metric) {
+  both <- function(part) vapply(seen, `[[`, numeric(2), part)
+  fell <- both("fell")
+  passes <- both("passes")
+  hours <- both("hours")
+  possible <- matrix(100 * possible_share(fell, passes)$upper, 2)
+  rate <- matrix(possible_rate(fell, hours)$upper, 2)
+  lapply(seq_along(seen), function(i) {
+    s <- seen[[i]]
+    list(
+      arm = s$arm, baseline = s$baseline, failed = s$fell, of = s$passes, hours = s$hours, unit = s$unit,
+      groups_failed = s$x, groups = s$n, possible = possible[, i], possible_per_hour = rate[, i], metric = metric[i]
+    )
+  })
+}
+
+#' @param counts Data frame `share` (else a rate), `x1`, `n1`, `x2`, `n2` (units), `t1`, `t2` (hours), `family`,
+#'   `alpha`, `worth`. @param able Which can be weighed.
+#' @return A list of columns.
+#' @noRd
+weigh_counts <- function(counts, able) {
+  blank <- rep(NA_real_, nrow(counts))
+  level <- function(x, n, hours) {
+    value <- ifelse(counts$share, 100 * x / n, x / hours)
+    ifelse(is.finite(value), value, NA_real_)
+  }
+  out <- list(
+    arm_value = level(counts$x1, counts$n1, counts$t1), baseline_value = level(counts$x2, counts$n2, counts$t2),
+    change = blank, lower = blank, upper = blank, differs = rep(NA_character_, nrow(counts)),
+    verdict = rep("no basis", nrow(counts)), ruled_out = blank, noise = blank, detectable = blank,
+    more_passes = blank, p_value = blank, p_adjusted = blank
+  )
+  shares <- weigh_shares(counts, which(able & counts$share))
+  rates <- weigh_rates(counts, which(able & !counts$share))
+  for (found in Filter(function(f) length(f$at), list(shares, rates))) {
+    for (part in setdiff(names(found), "at")) out[[part]][found$at] <- found[[part]]
+  }
+  at <- which(able)
+  out$ruled_out[at] <- pmax(abs(out$lower[at]), abs(out$upper[at]))
+  out$p_adjusted[at] <- family_p(out$p_value[at], counts$family[at])
+  out$differs[at] <- ifelse(out$lower[at] > 0 | out$upper[at] < 0, "yes", "no")
+  out$verdict[at] <- verdict_word(out$lower[at], out$upper[at], "lower", counts$worth[at])
+  out$more_passes[at][out$verdict[at] != "unclear"] <- 0
+  out
+}
+
+# few passes pose few different questions, so each is answered once
+weigh_shares <- function(counts, at) {
+  asked <- counts[at, c("x1", "n1", "x2", "n2", "alpha", "worth")]
+  key <- do.call(paste, unname(as.list(asked)))
+  first <- which(!duplicated(key))
+  each <- lapply(first, function(i) {
+    one <- asked[i, ]
+    limits <- function(alpha) share_difference(one$x1, one$n1, one$x2, one$n2, alpha)
+    range <- limits(one$alpha)
+    share <- c(one$x1 / one$n1, one$x2 / one$n2)
+    settled <- verdict_word(100 * range$lower, 100 * range$upper, "lower", one$worth) != "unclear"
+    c(
+      change = 100 * (share[1] - share[2]), lower = 100 * range$lower, upper = 100 * range$upper,
+      noise = 100 * sqrt(mean(share * (1 - share))), p_value = p_of_limits(limits),
+      detectable = detectable_share(one$x2, one$n1, one$n2, one$alpha),
+      more_passes = if (settled) 0 else passes_to_answer(one$x1, one$n1, one$x2, one$n2, one$alpha, one$worth)
+    )
+  })
+  found <- do.call(rbind, each)[match(key, key[first]), , drop = FALSE]
+  c(list(at = at), as.list(as.data.frame(found)))
+}
+
+weigh_rates <- function(counts, at) {
+  one <- as.list(counts[at, ])
+  range <- rate_ratio(one$x1, one$t1, one$x2, one$t2, one$alpha)
+  list(
+    at = at, change = 100 * (one$x1 / one$t1 / (one$x2 / one$t2) - 1), lower = 100 * (range$lower - 1),
+    upper = 100 * (range$upper - 1), p_value = rate_p(one$x1, one$t1, one$x2, one$t2),
+    more_passes = rates_to_answer(one$x1, one$t1, one$x2, one$t2, pmin(one$n1, one$n2), one$alpha, one$worth)
+  )
+}
