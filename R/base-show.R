@@ -28,6 +28,10 @@ show_change <- function(x, scale, unit = "", width = NA) {
   paste0(text, ifelse(nzchar(text), show_suffix(scale, unit), ""))
 }
 
+#' A standard deviation with its unit, from a list `noise`, `scale`, `unit`
+#' @noRd
+show_noise <- function(v) paste0(show_number(v$noise, 2), show_suffix(v$scale, empty_na(empty_to(v$unit, ""))))
+
 show_suffix <- function(scale, unit) {
   ifelse(scale == "percent", " %", ifelse(is.na(unit) | unit == "", "",
     ifelse(unit == "%", " points", paste0(" ", unit))

@@ -27,7 +27,9 @@ cli_figure <- function(files, options) {
 
 cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
-  write_report(weigh_input(files[1], options), path)
+  batches <- identical(options$batch, "all") && dir.exists(files[1])
+  x <- if (!batches) open_input(files[1], options)
+  write_report(if (!batches && has_one_arm(x)) x else weigh_input(files[1], options, x), path)
   tell_user("written: ", path)
 }
 

@@ -13,7 +13,10 @@ shared_options <- function(...) {
     primary = option_text("M,M", "metrics whose comparisons count as one family"),
     confidence = option_text("P", "confidence over the family: 0.95 or 95% (the default)"),
     steady = option_flag("you declare that nothing but the setting changed over time"),
-    noise = option_text("FILE", "CSV of noise known from this machine: workload, metric, noise, df, source"),
+    noise = option_text("FILE", paste(
+      "baseline: its repeats stand for arms that ran once; or a CSV of noise known from this machine: workload,",
+      "metric, noise, df, source"
+    )),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),

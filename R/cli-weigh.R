@@ -19,11 +19,11 @@ batch_number <- function(text) {
 
 #' Verdicts on what a path holds: of one batch, or of all of them side by side
 #' @noRd
-weigh_input <- function(path, options) {
+weigh_input <- function(path, options, x = open_input(path, options)) {
   if (identical(options$batch, "all") && dir.exists(path)) {
     return(do.call(weigh_batches, c(list(path), weigh_options(options))))
   }
-  do.call(weigh, c(list(open_input(path, options)), weigh_options(options)))
+  do.call(weigh, c(list(x), weigh_options(options)))
 }
 
 #' What the options say, as arguments of `weigh()`
@@ -32,10 +32,13 @@ weigh_options <- function(options) {
   list(
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"), primary = split_list(options$primary),
     confidence = confidence_share(options$confidence), steady = options$steady,
-    noise = if (!is.null(options$noise)) read_noise(options$noise),
+    noise = if (!is.null(options$noise)) known_noise(options$noise),
     with_excluded = options$with_excluded, no_limiter = options$no_limiter
   )
 }
+
+# the repeats of the baseline, or a table
+known_noise <- function(text) if (text == "baseline" && !file.exists(text)) text else read_noise(text)
 
 confidence_share <- function(text) {
   if (is.null(text)) {
@@ -55,8 +58,15 @@ confidence_share <- function(text) {
 cli_weigh <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   fail_on <- fail_words(options$fail_on)
+  if (!identical(options$batch, "all")) {
+    x <- open_input(files[1], options)
+    if (has_one_arm(x)) {
+      tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
+      return(show_description(describe_passes(x), format, options$exploratory))
+    }
+  }
   verdicts <- only_rows(
-    weigh_input(files[1], options),
+    weigh_input(files[1], options, x),
     split_list(options$workload), split_list(options$metric), split_list(options$context)
   )
   otherwise <- after_the_fact(verdicts)

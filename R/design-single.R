@@ -26,5 +26,5 @@ estimate.honestmargin_design_single <- function(design, rows, arm, baseline, sto
 
 #' @export
 caveat.honestmargin_design_single <- function(design, stored = NULL) {
-  if (!is.null(stored)) new_code("stored_noise", source = stored$source)
+  if (!is.null(stored)) empty_to(stored$said, new_code("stored_noise", source = stored$source))
 }

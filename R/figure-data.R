@@ -19,7 +19,7 @@
 #'   per slice of time and arm, with `time_s` and the fastest, median and slowest
 #'   frame of the slice in ms. `sensors`: one row per slice of time, arm and series,
 #'   with `label`, `value` and `unit`. `outcomes`: one row per counted pass, with `outcome`,
-#'   `held`, `from` and `to` (time under test of its arm in minutes, or passes: `unit`).
+#'   `held`, `from` and `to` (time under test of its arm, or passes: `unit`).
 #' @section Errors: `honestmargin_error_input` for an unknown workload, metric or context,
 #'   and where there is no trace to show.
 #' @export

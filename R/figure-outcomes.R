@@ -1,11 +1,11 @@
 # Every pass by how it ended and how long it ran, and what that leaves possible for its arm.
 
 outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
-  verdicts <- weighed(x, ...)
-  told <- labels_of(verdicts)
-  x <- what_was_weighed(verdicts)
+  # nothing is compared here, so nothing is weighed
+  x <- what_was_weighed(x)
+  told <- plan_labels(if (is_study(x)) x$plan)
   passes <- passes_of(x)
-  table <- outcome_table(verdicts)
+  table <- outcome_table(x)
   wanted <- chosen_places(passes, workload, context)
   passes <- passes[wanted & tried(passes), , drop = FALSE]
   if (!nrow(passes)) abort_input("no counted pass there shows whether an arm holds", todo = "see the outcomes")
@@ -13,12 +13,13 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
   passes <- passes[order(match(passes$arm, arms), passes$order), , drop = FALSE]
   place <- place_names(passes[c("workload", "context")])
   timed <- vapply(split(is.finite(passes$seconds) & passes$seconds > 0, place), all, NA)[place]
-  took <- ifelse(timed, passes$seconds / 60, 1)
+  clock <- clock_unit(sum(passes$seconds[timed]) / length(unique(paste(place, passes$arm))))
+  took <- ifelse(timed, passes$seconds / clock$seconds, 1)
   row <- paste(place, passes$arm, sep = "\r")
   end <- stats::ave(took, row, FUN = cumsum)
   out <- data.frame(
     plain_table(passes)[c("workload", "context", "arm", "pass")],
-    outcome = passes$outcome, held = !fell(passes), from = end - took, to = end, unit = ifelse(timed, "min", "passes")
+    outcome = passes$outcome, held = !fell(passes), from = end - took, to = end, unit = ifelse(timed, clock$unit, "passes")
   )
   shown <- outcomes_shown(table, told)
   at <- match(row, paste(place_names(table[intersect(c("workload", "context"), names(table))]), table$arm, sep = "\r"))
@@ -26,6 +27,13 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
   out$words <- paste0("held ", shown$held[at], "; ", share, ifelse(startsWith(share, "at least"), " fail", " may fail"))
   rownames(out) <- NULL
   structure(out, labels = told, arms = arms)
+}
+
+# seconds, minutes or hours, by how long an arm was tried
+clock_unit <- function(seconds) {
+  if (seconds < 150) list(unit = "s", seconds = 1) else if (seconds < 2e4) list(unit = "min", seconds = 60) else {
+    list(unit = "h", seconds = 3600)
+  }
 }
 
 chosen_places <- function(passes, workload, context) {

@@ -87,14 +87,17 @@ assert_plan_sense <- function(plan, where) {
       "each value of the setting once"
     )
   }
+  if (is.null(plan$setting$baseline)) {
+    abort_needed(
+      paste0(paste(c(where("setting")), collapse = ", "), ": which arm is the baseline?"),
+      todo = "add baseline: VALUE below setting: the arm that the others are compared with"
+    )
+  }
   if (!plan$setting$baseline %in% arms) {
     abort_input(
       paste0("baseline '", plan$setting$baseline, "' is none of the arms"), where("setting/baseline"),
       did_you_mean(plan$setting$baseline, arms)
     )
-  }
-  if (length(arms) < 2) {
-    abort_input("one arm only", where("arms"), "a comparison needs the baseline and at least one other arm")
   }
   twice <- plan_workloads(plan)[duplicated(plan_workloads(plan))]
   if (length(twice)) {

@@ -24,7 +24,9 @@ plan_key("setting", "map", "what is changed", required = TRUE)
 plan_key("setting/name", "text", "its name", example = "report rate", required = TRUE)
 plan_key("setting/unit", "text", "its unit, shown behind each value", "", example = "Hz")
 plan_key("setting/ordered", "flag", "its values have an order", FALSE, example = "true")
-plan_key("setting/baseline", "text", "the arm that the others are compared with", example = "125", required = TRUE)
+plan_key("setting/baseline", "text", "the arm that the others are compared with; one arm alone needs none",
+  example = "125"
+)
 plan_key("setting/command", "command", "puts the setting in place before a pass", example = "rate-tool --set {arm}")
 plan_key("setting/by_hand", "text", "how a person puts it in place; {arm} stands for the value",
   example = "the memory page of the firmware"

@@ -10,6 +10,8 @@ new_plan <- function(value, line = integer(), source = "plan", text = NULL) {
   plan <- fill_map(value, "")
   # a workload by hand may run on another machine: sensors of this one only where asked for
   plan$sensors$asked <- !is.null(value$sensors)
+  # one arm alone is described, not compared
+  if (length(plan$arms) == 1) plan$setting$baseline <- empty_to(plan$setting$baseline, plan_arms(plan))
   assert_plan_sense(plan, function(path) plan_place(path, line, source))
   structure(plan, class = "honestmargin_plan", text = text)
 }

@@ -36,7 +36,7 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::geom_label(
       data = data,
       ggplot2::aes(
-        x = ifelse(.data$family == "none", 0, (.data$lower + .data$upper) / 2), label = .data$words,
+        x = ifelse(is.na(.data$lower) | .data$family == "none", 0, (.data$lower + pmin(.data$upper, 1e6)) / 2), label = .data$words,
         colour = .data$family
       ),
       vjust = -0.5, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
@@ -73,11 +73,13 @@ change_words <- function(data) {
     paste0("unclear (", data$more_passes, " more)"), data$verdict
   )
   ifelse(data$verdict == "blocked", "cannot be answered",
-    ifelse(data$verdict == "no basis", "no basis: noise not known",
+    ifelse(data$verdict == "no basis", paste0(measured_words(data), "noise not known"),
       ifelse(is.na(data$lower), word, paste0(measured, word))
     )
   )
 }
+
+measured_words <- function(data) ifelse(is.na(data$change), "", paste0(shown_change(data), " measured, "))
 
 change_title <- function(data, told) {
   paste0(

@@ -7,7 +7,7 @@ ink <- c(
 )
 
 verdict_family <- function(verdict) {
-  word <- sub("^clear ", "", verdict)
+  word <- ifelse(verdict == "does not hold", "loss", sub("^clear ", "", verdict))
   ifelse(word %in% c("gain", "loss", "negligible", "unclear"), word, "none")
 }
 

@@ -12,8 +12,13 @@ print.honestmargin_forecast <- function(x, ...) {
       count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ",
       long_words(x$seconds), "."
     ), rest = ""),
-    "", schedule_lines(plan, schedule), "", "What this plan can show", power_lines(x$power), "",
-    fold(power_words(x$power), rest = ""), finding_lines(findings(x)), command_lines(x$commands)
+    "", schedule_lines(plan, schedule), "", "What this plan can show",
+    if (length(plan_arms(plan)) < 2) {
+      fold(precision_words(x$power), rest = "")
+    } else {
+      c(power_lines(x$power), "", fold(power_words(x$power), rest = ""))
+    },
+    finding_lines(findings(x)), command_lines(x$commands)
   ))
   invisible(x)
 }
@@ -109,5 +114,19 @@ failed_power_words <- function(row) {
   paste0(
     " failed: an arm that fails in ", show_number(row$detectable, 2), " % of its passes would be told from one that ",
     "never does; rarer failures need more blocks or longer passes."
+  )
+}
+
+# one arm alone: how well its mean will be known
+precision_words <- function(power) {
+  power <- power[!is.na(power$precision), , drop = FALSE]
+  paste0(
+    "One arm: it is described, nothing is compared. ",
+    paste0(
+      "The mean of ", power$metric, " will be known to about +-", show_number(power$precision, 2),
+      ifelse(power$scale == "percent", " %", ""), " if one pass varies by ", show_number(power$noise, 2),
+      ifelse(power$scale == "percent", " %", ""), ifelse(power$noise_from == "assumed", " (assumed)", ""), ".",
+      collapse = " "
+    )
   )
 }

@@ -13,7 +13,9 @@ report_seal <- function(study, otherwise, told) {
     tags$p(paste0(
       "Batch ", sealed$batch, " was sealed at ", sub("T", " ", substr(sealed$at, 1, 16)),
       " UTC, before its first counted pass (plan ",
-      substr(sealed$hash, 1, 12), "): ", some_of(plan_primary(study$plan), 9), " as primary",
+      substr(sealed$hash, 1, 12), ")", if (length(plan_primary(study$plan))) {
+        paste0(": ", some_of(plan_primary(study$plan), 9), " as primary")
+      },
       if (length(worth)) paste0(", worth ", paste(names(worth), worth, collapse = ", ")), "."
     )),
     if (NROW(sealed$changes)) {

@@ -80,10 +80,10 @@ report_limiting <- function(rows, told) {
   )
 }
 
-report_outcomes <- function(verdicts, told) {
+report_outcomes <- function(x, told) {
   tags <- htmltools::tags
-  passes <- passes_of(what_was_weighed(verdicts))
-  outcomes <- outcome_table(verdicts)
+  passes <- passes_of(what_was_weighed(x))
+  outcomes <- outcome_table(x)
   left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% c("ok", "artefact"), c(
     "pass", "workload", "arm", "outcome", "role", "reason"
   )])
@@ -101,11 +101,10 @@ report_outcomes <- function(verdicts, told) {
   )
 }
 
-report_readings <- function(verdicts) {
+report_readings <- function(x, metrics = unique(x$metric[x$role == "primary"])) {
   tags <- htmltools::tags
-  readings <- plain_table(readings_of(what_was_weighed(verdicts)))
-  primary <- unique(verdicts$metric[verdicts$role == "primary"])
-  rows <- readings[readings$metric %in% primary, c(
+  readings <- plain_table(readings_of(what_was_weighed(x)))
+  rows <- readings[readings$metric %in% metrics, c(
     "pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role"
   )]
   text <- as.data.frame(lapply(
@@ -114,7 +113,7 @@ report_readings <- function(verdicts) {
   text$value[is.na(rows$value)] <- ""
   tags$section(
     tags$h2("Readings"),
-    tags$details(tags$summary(paste(nrow(text), "readings of the primary metrics")), html_table(text, "value"))
+    tags$details(tags$summary(paste(nrow(text), "readings of what is judged")), html_table(text, "value"))
   )
 }
 

@@ -7,7 +7,7 @@
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
 #' @return `path`, invisibly. The file opens with the answer in one sentence per
 #'   workload; figures, verdicts, readings, outcomes, conditions and methods
-#'   follow. It needs no other file and no network.
+#'   follow. One arm alone is described, not judged (see [describe_passes()]). It needs no other file and no network.
 #' @section Errors: As [weigh()]; `honestmargin_error_stuck` when the file cannot
 #'   be written (nothing is left half-written).
 #' @export
@@ -16,36 +16,44 @@
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
-  page <- report_page(weighed(x, ...))
+  alone <- !inherits(x, "honestmargin_verdicts") && has_one_arm(x)
+  page <- if (alone) description_page(describe_passes(x), x) else report_page(weighed(x, ...))
   write_whole(path, function(to) {
     htmltools::save_html(page, to, background = "white", libdir = NULL)
   })
 }
 
 report_page <- function(verdicts) {
-  tags <- htmltools::tags
   told <- labels_of(verdicts)
   x <- what_was_weighed(verdicts)
   study <- is_study(x)
   limiting <- if (study) limiting_by_arm(x)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
+  page_of(
+    title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
+    report_findings(findings(verdicts)),
+    report_figures(verdicts),
+    report_verdicts(verdicts, told),
+    report_batches(verdicts),
+    report_limiting(limiting, told),
+    report_outcomes(verdicts, told),
+    report_readings(verdicts),
+    if (study) report_seal(x, attr(verdicts, "otherwise"), told),
+    if (study) report_conditions(x),
+    report_methods(verdicts)
+  )
+}
+
+# one page, whatever stands on it
+page_of <- function(title, ...) {
+  tags <- htmltools::tags
   htmltools::tagList(
     tags$head(
       tags$title(title), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       htmltools::includeCSS(system.file("report", "report.css", package = "honestmargin"))
     ),
     tags[["main"]](
-      report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
-      report_findings(findings(verdicts)),
-      report_figures(verdicts),
-      report_verdicts(verdicts, told),
-      report_batches(verdicts),
-      report_limiting(limiting, told),
-      report_outcomes(verdicts, told),
-      report_readings(verdicts),
-      if (study) report_seal(x, attr(verdicts, "otherwise"), told),
-      if (study) report_conditions(x),
-      report_methods(verdicts),
+      ...,
       tags$footer(paste0(
         "Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")
       ))

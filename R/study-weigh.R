@@ -25,7 +25,9 @@
 #'   taken out. It is told in `reason`.
 #' @param noise Noise known from the same machine: a data frame with `workload`,
 #'   `metric`, `noise` (standard deviation of one pass, in percent or the
-#'   metric's unit), `df`, `source`. Used where an arm has one pass.
+#'   metric's unit), `df`, `source`; or `"baseline"`, which declares that the repeats of the baseline,
+#'   run before and after, stand for the noise of arms that ran once (prediction interval). Used where an arm
+#'   has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
 #' @return A data frame of class `honestmargin_verdicts`, one row per workload, segment,
@@ -61,6 +63,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     )
   }
   checkmate::assert_flag(steady)
+  if (is.character(noise)) checkmate::assert_choice(noise, "baseline")
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
@@ -187,7 +190,9 @@ assert_baseline <- function(baseline, arms, readings) {
     abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
   }
   if (length(arms) < 2) {
-    abort_input("one arm only", todo = "a comparison needs the baseline and at least one other arm")
+    abort_input("one arm only, so there is nothing to compare",
+      todo = "describe it: honestmargin describe (in R: describe_passes()); or add passes of another arm"
+    )
   }
   if (nrow(readings) && !any(readings$better != "none")) {
     abort_needed(

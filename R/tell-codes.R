@@ -282,6 +282,17 @@ words_of_verdicts <- list(
   one_return = "one return to the first arm: a step between stints would count as the setting",
   steady = "steadiness declared, straight drift taken out",
   stored_noise = "noise not measured here but taken from {source}",
+  baseline_noise = "{arm} ran once: its noise is taken from the {n|pass|passes} of {baseline}, as declared",
+  baseline_once = "{baseline} ran once too, so its repeats cannot stand for the noise; run it several times in between",
+  baseline_apart = paste(
+    "the passes of {baseline} do not lie around that of {arm}, so time and setting cannot be told apart; run",
+    "{baseline} before and after it"
+  ),
+  break_even = function(v) {
+    paste0(
+      "the gap would stand if one pass varied by less than ", show_noise(v), " (break-even noise)"
+    )
+  },
   anchor = function(v) {
     paste0(
       "what the anchor ", v$workload, " showed over the same time (", format(signif(v$moved, 2)),

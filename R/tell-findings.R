@@ -32,16 +32,28 @@ findings.honestmargin_verdicts <- function(x, ..., exploratory = FALSE) {
 #' @noRd
 of_shown <- function(found, verdicts, exploratory) {
   judged <- if (exploratory || !any(verdicts$role == "primary")) TRUE else verdicts$role == "primary"
-  looked_at <- unique(verdicts$metric[judged])
-  tails <- which(found$code == "tail")
-  for (i in tails) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
-  idle <- tails[vapply(found$values[tails], function(v) !length(v$metrics), NA)]
+  found <- of_metrics(found, unique(verdicts$metric[judged]))
   readings <- readings_of(what_was_weighed(verdicts))
   place <- function(t) paste(t$workload, ifelse(is.na(t$context), "", t$context), sep = "\r")
   weighed <- c(place(readings), paste0(unique(readings$workload), "\r"))
   shown <- c(place(verdicts), paste0(unique(verdicts$workload), "\r"))
   elsewhere <- which(place(found) %in% setdiff(weighed, shown))
-  found[setdiff(seq_len(nrow(found)), c(idle, elsewhere)), , drop = FALSE]
+  found[setdiff(seq_len(nrow(found)), elsewhere), , drop = FALSE]
+}
+
+# few frames behind a metric that nobody looks at are no matter
+of_metrics <- function(found, looked_at) {
+  tails <- which(found$code == "tail")
+  for (i in tails) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
+  idle <- tails[vapply(found$values[tails], function(v) !length(v$metrics), NA)]
+  found[setdiff(seq_len(nrow(found)), idle), , drop = FALSE]
+}
+
+#' @rdname findings
+#' @export
+findings.honestmargin_description <- function(x, ..., exploratory = FALSE) {
+  assert_no_dots(...)
+  in_words(of_metrics(x$findings, unique(shown_values(x, exploratory)$metric)))
 }
 
 in_words <- function(found) {

@@ -1,7 +1,7 @@
 # Failures in words: an arm that failed anywhere is told so wherever it is named.
 
-code_of <- function(codes, name, arm) {
-  for (one in codes) if (one$code == name && identical(one$values$arm, arm)) return(one$values)
+code_of <- function(codes, name, arm = NULL) {
+  for (one in codes) if (one$code == name && (is.null(arm) || identical(one$values$arm, arm))) return(one$values)
 }
 
 #' "failed in 1 of 5 passes here and in 5 of 5 of heavy", for each arm that did

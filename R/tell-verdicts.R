@@ -5,7 +5,7 @@
 labels_of <- function(x) empty_to(attr(x, "labels"), plan_labels(NULL))
 
 metric_labels <- function(ids, told) {
-  label <- told$metrics[ids]
+  label <- if (is.null(told$metrics)) rep(NA, length(ids)) else told$metrics[ids]
   unname(ifelse(is.na(label), ids, label))
 }
 
@@ -102,8 +102,8 @@ row_sentence <- function(row, told) {
     place_names(row), ", ", metric_labels(row$metric, told), ", ", arm_names(row$arm, told), " against ",
     arm_names(row$baseline, told), ": "
   )
-  measured <- if (!is.na(row$lower) && row$verdict != "blocked") {
-    paste0(shown_change(row), " (", shown_interval(row), ")")
+  measured <- if (!is.na(row$change) && row$verdict != "blocked") {
+    paste0(shown_change(row), if (is.na(row$lower)) " measured" else paste0(" (", shown_interval(row), ")"))
   }
   more <- if (row$verdict == "unclear") more_words(row$more_passes, row$unit_of_replication)
   paste0(
@@ -153,7 +153,7 @@ workload_sentence <- function(rows, place, told) {
       is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
     ),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
-    grouped_clause(is_in("no basis"), "not known: ", told, main_reason),
+    unknown_clause(is_in("no basis"), told),
     mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told)
   )
   paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
@@ -180,6 +180,18 @@ differing_clauses <- function(rows, told, marks) {
       if (mine$arm[1] %in% names(marks)) paste0(", but ", marks[[mine$arm[1]]])
     )
   }, "", USE.NAMES = FALSE)
+}
+
+# what was measured is told, and what it would take for it to stand
+unknown_clause <- function(rows, told) {
+  label <- metric_labels(rows$metric, told)
+  measured <- shown_change(rows)
+  stands <- vapply(seq_len(nrow(rows)), function(i) {
+    v <- code_of(rows$codes[[i]], "break_even")
+    if (is.null(v)) "" else paste0(", would stand if a pass varied by less than ", show_noise(v))
+  }, "")
+  rows$metric <- ifelse(nzchar(measured), paste0(label, " (measured ", measured, stands, ")"), label)
+  grouped_clause(rows, "not known: ", list(metrics = NULL, arms = told$arms, unit = told$unit), main_reason)
 }
 
 # "no difference worth having: 500 and 1000 Hz in 1 % low"

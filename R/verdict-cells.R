@@ -6,7 +6,7 @@
 #' @param readings From `complete_readings()`.
 #' @param how A list: `baseline`, `arms` (in order), `worth` (named by metric),
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
-#'   (data frame of known noise or `NULL`), `ceilings` (held arms or `NULL`),
+#'   (data frame of known noise, `"baseline"` where its repeats stand for it, or `NULL`), `ceilings` (held arms or `NULL`),
 #'   `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`,
 #'   `segment`: those that the plan names; others that were marked are exploratory), `planned` (`TRUE` where
 #'   a plan says which arms there are), `beside`
@@ -33,7 +33,7 @@ weigh_cells <- function(readings, how) {
     # the passes are told by a number: their text may be long
     cell$question <- nth_of(questions, cell$question)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
-    cell$stored <- stored_noise(how$stored, cell$first)
+    cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
     findings[[i]] <- cell$order_finding
     here <- utils::modifyList(how, list(baseline = compared[[i]]$baseline))
     rows[[i]] <- lapply(compared[[i]]$arms, weigh_one, cell = cell, how = here, questions = questions)
@@ -124,15 +124,20 @@ weigh_one <- function(arm, cell, how, questions) {
     two <- anchored$rows
     design <- recognise_design(two, arm, baseline, one_way = TRUE)
   }
+  known <- list(stored = cell$stored)
+  if (identical(how$stored, "baseline") && row$n_arm == 1 && row$n_baseline > 0) {
+    known <- baseline_noise(two, arm, baseline)
+    design <- new_design("single", why = empty_to(known$why, design$why))
+  }
   weighable <- design$kind != "stints" || how$steady || design$returned
-  found <- if (weighable) estimate(design, two, arm, baseline, cell$stored)
+  found <- if (weighable) estimate(design, two, arm, baseline, known$stored)
   row$unit_of_replication <- design$unit
   failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
   if (is.null(found)) {
     why <- no_basis_code(design$why, cell$passes, how)
     # that an arm never held is an answer
     if (why$code == "no_reading_failed" && why$values$arm == arm) row$verdict <- "does not hold"
-    row$codes <- c(list(why), failed)
+    row$codes <- c(list(why), break_even_code(design, row, two), failed)
     return(row)
   }
   row <- fill_estimate(row, found, cell$family, two)
@@ -140,7 +145,7 @@ weigh_one <- function(arm, cell, how, questions) {
   if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
     row <- block_row(row, new_code(cell$order_finding$code))
   }
-  row$codes <- c(row$codes, Filter(length, list(caveat(design, cell$stored), anchored$code)), failed)
+  row$codes <- c(row$codes, Filter(length, list(caveat(design, known$stored), anchored$code)), failed)
   row
 }
 
@@ -169,12 +174,29 @@ blank_row <- function(cell, two, arm, how) {
     better = first$better, arm = arm, baseline = how$baseline,
     n_arm = sum(two$arm == arm), n_baseline = sum(two$arm == how$baseline),
     baseline_value = centre(two, how$baseline, first$scale), arm_value = centre(two, arm, first$scale),
-    scale = first$scale, change = NA_real_, lower = NA_real_, upper = NA_real_,
+    scale = first$scale, change = raw_change(two, arm, how$baseline, first$scale), lower = NA_real_, upper = NA_real_,
     confidence = how$confidence, differs = NA_character_, verdict = "no basis",
     codes = list(), worth = worth, ruled_out = NA_real_, noise = NA_real_, detectable = NA_real_,
     more_passes = NA_real_, p_value = NA_real_, p_adjusted = NA_real_,
     unit_of_replication = NA_character_, family_size = as.integer(cell$family), role = cell$role
   )
+}
+
+# what was measured, whether or not anything can be said of it
+raw_change <- function(two, arm, baseline, scale) {
+  is_arm <- two$arm == arm
+  if (any(is_arm) && any(!is_arm)) to_shown(mean(two$y[is_arm]) - mean(two$y[!is_arm]), scale) else NA_real_
+}
+
+break_even_code <- function(design, row, two) {
+  if (design$kind != "single" || isTRUE(row$change == 0)) {
+    return(NULL)
+  }
+  is_arm <- two$arm == row$arm
+  gap <- mean(two$y[is_arm]) - mean(two$y[!is_arm])
+  alpha <- family_alpha(row$confidence, row$family_size)
+  noise <- break_even_noise(gap, c(sum(is_arm), sum(!is_arm)), alpha)
+  list(new_code("break_even", noise = to_shown(noise, row$scale), scale = row$scale, unit = row$unit))
 }
 
 centre <- function(two, arm, scale) {

@@ -7,7 +7,8 @@
 #' @return Data frame, one row per primary metric: `metric`, `scale`, `worth`, `noise`,
 #'   `noise_from`, `detectable` (with 80 % power), `blocks_for_worth` (to see a
 #'   change as large as the worth), `blocks_for_negligible` (to show that there is
-#'   no difference worth having), `unit`, `family_size`.
+#'   no difference worth having), `unit`, `family_size`, `precision` (half-width of
+#'   the interval of one arm's mean).
 #' @noRd
 plan_power <- function(plan, noise = NULL, assumed = 1) {
   ids <- judged_metrics(plan)
@@ -60,7 +61,12 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) 
         chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
       }, sd)
     },
-    unit = unit, family_size = family, row.names = NULL
+    unit = unit, family_size = family, precision = if (blocks > 1) {
+      to_shown(stats::qt(0.5 + plan$confidence / 2, blocks - 1) * sd / sqrt(blocks), scale)
+    } else {
+      NA_real_
+    },
+    row.names = NULL
   )
 }
 
@@ -92,7 +98,7 @@ outcome_power_row <- function(id, scale, worth, plan, alpha, unit, family) {
     } else {
       NA_real_
     },
-    unit = unit, family_size = family, row.names = NULL
+    unit = unit, family_size = family, precision = NA_real_, row.names = NULL
   )
 }
 

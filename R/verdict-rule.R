@@ -33,18 +33,6 @@ verdict_bound <- function(word, held) {
   if (word %in% stands) word else "unclear"
 }
 
-#' Sidak: the level of one comparison in a family of `size`
-#' @noRd
-family_alpha <- function(confidence, size) 1 - confidence^(1 / size)
-
-#' @noRd
-family_p <- function(p, size) -expm1(size * log1p(-p))
-
-# the scale of analysis and the shown scale
-to_analysis <- function(value, scale) if (scale == "percent") log(value) else value
-to_shown <- function(difference, scale) {
-  if (scale == "percent") 100 * expm1(difference) else difference
-}
 worth_band <- function(worth, scale) {
   if (is.na(worth) || worth <= 0) {
     return(NULL)

@@ -36,8 +36,9 @@ readings <- function(level) {
   x
 }
 study_with <- function(x, held) {
+  x <- honestmargin:::complete_readings(x)
   structure(
-    list(plan = NULL, readings = honestmargin:::complete_readings(x), findings = NULL, ceilings = data.frame(
+    list(plan = NULL, passes = honestmargin:::passes_of(x), readings = x, findings = NULL, ceilings = data.frame(
       workload = "main", segment = NA, context = NA, arm = held, limit_ms = 1000 / 120, passes_held = 5, passes = 5
     )),
     class = "honestmargin_study"

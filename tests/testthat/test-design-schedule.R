@@ -134,6 +134,6 @@ test_that("remedies fit the plan and the arm", {
   dead <- data.frame(
     arm = rep(c("a", "b"), each = 3), value = c(1, 1.1, 1.2, NA, NA, NA), outcome = rep(c("ok", "no_start"), each = 3)
   )
-  expect_match(weigh(dead, baseline = "a")$reason, "3 passes of it, none held")
-  expect_no_match(weigh(dead, baseline = "a")$reason, "run passes of this arm")
+  expect_match(weigh(dead, baseline = "a")$reason[1], "b gave no reading: 3 passes, none held")
+  expect_no_match(weigh(dead, baseline = "a")$reason[1], "run passes of this arm")
 })

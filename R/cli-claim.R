@@ -1,0 +1,108 @@
+# The verb `claim`: two figures somebody published, or a table of them.
+
+cli_claim <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  asked <- if (length(files) == 1) claims_in_file(files) else typed_claim(files)
+  given <- if (!is.null(options$passes)) claimed_passes(options$passes)
+  rounded <- if (!is.null(options$rounded)) named_numbers(options$rounded, "rounded")
+  claims <- weigh_claims(asked$from, asked$to,
+    passes = empty_to(given, asked$passes), rounded = empty_to(rounded, asked$rounded),
+    confidence = empty_to(confidence_share(options$confidence), 0.95)
+  )
+  if (!is.null(asked$name)) claims <- cbind(claim = asked$name, claims)
+  switch(format,
+    csv = writeLines(csv_lines(claims)),
+    json = writeLines(json_text(claims = claims, version = package_version_text())),
+    table = writeLines(claim_lines(claims))
+  )
+  0L
+}
+
+claim_lines <- function(claims) {
+  if (nrow(claims) == 1) {
+    return(fold(claim_sentences(claims, claims[["claim"]]), rest = ""))
+  }
+  c(
+    table_lines(claims_shown(claims, claims[["claim"]]), c("from", "to", "change", "passes", "stands below")), "",
+    fold(paste0(
+      "stands below: the gap stands only if one pass varied by less than this (standard deviation), at ",
+      format(100 * claims$confidence[1]), " % over all ", nrow(claims), " claims together."
+    ), rest = "")
+  )
+}
+
+typed_claim <- function(words) {
+  for (word in words) {
+    if (grepl("%", word, fixed = TRUE)) {
+      abort_usage(paste0("'", word, "' is a percentage"), todo = "give the two figures that it was made of")
+    }
+    if (grepl("[0-9]\\s*(-|to|\u2013)\\s*[0-9]", word)) {
+      abort_usage(paste0("'", word, "' is a range"), todo = "give one figure per side, such as its middle")
+    }
+  }
+  read <- parse_typed_numbers(words)
+  if (length(read$bad) || anyNA(read$value)) {
+    abort_usage(paste0("'", words[c(read$bad, which(is.na(read$value)))[1]], "' is not a number"), todo = "claim 71.2 73.0")
+  }
+  list(from = read$value[1], to = read$value[2], passes = 1, rounded = max(typed_step(words)))
+}
+
+# "73.0" is rounded to 0.1; a number without decimals may be exact
+typed_step <- function(words) {
+  decimals <- nchar(sub("^[^.,]*[.,]?", "", words))
+  ifelse(decimals > 0, 10^-decimals, 0)
+}
+
+claimed_passes <- function(text) {
+  value <- suppressWarnings(as.numeric(split_list(text)))
+  if (anyNA(value) || any(value < 1) || any(value != round(value)) || length(value) > 2) {
+    abort_usage(paste0("--passes ", text, ": expected a whole number, or one per side"), todo = "--passes 3, or 3,5")
+  }
+  if (length(value) == 2) as.list(value) else value
+}
+
+claims_in_file <- function(path) {
+  cells <- read_text_table(path, "table of claims")$cells
+  for (column in c("from", "to")) {
+    if (!column %in% names(cells)) {
+      abort_input(paste0("no column '", column, "'"), path, "a table of claims has the columns from and to")
+    }
+  }
+  number <- function(column, default) {
+    if (!column %in% names(cells)) {
+      return(rep(default, nrow(cells)))
+    }
+    read <- parse_typed_numbers(cells[[column]])
+    bad <- sort(c(read$bad, which(is.na(read$value) & column %in% c("from", "to"))))
+    if (length(bad)) {
+      abort_input(
+        paste0("column ", column, ": '", plain_text(cells[[column]][bad[1]]), "' is not a number"),
+        c(path, paste("line", cells$.line[bad[1]])), "give the figure itself: no percent sign, no range"
+      )
+    }
+    ifelse(is.na(read$value), default, read$value)
+  }
+  text <- function(column) ifelse(is.na(cells[[column]]), "", cells[[column]])
+  step <- pmax(typed_step(text("from")), typed_step(text("to")))
+  name <- intersect(c("claim", "metric", "workload", "name"), names(cells))
+  passes <- number("passes", 1)
+  list(
+    from = number("from", NA), to = number("to", NA),
+    passes = list(if ("passes_from" %in% names(cells)) number("passes_from", 1) else passes,
+      if ("passes_to" %in% names(cells)) number("passes_to", 1) else passes),
+    rounded = if ("rounded" %in% names(cells)) number("rounded", 0) else step,
+    name = if (length(name)) text(name[1])
+  )
+}
+
+register("verb", "claim",
+  takes = "FROM TO | FILE", files = c(1, 2), run = cli_claim,
+  about = "How quiet passes must have been for a published gap to stand.",
+  options = function() {
+    c(list(
+      passes = option_text("N", "passes behind each figure (3), or behind one and the other (3,5); default 1"),
+      rounded = option_text("STEP", "step of rounding of the figures (default: their last digit)")
+    ), shared_options("confidence", "format"))
+  },
+  rank = 17.7
+)

@@ -1,0 +1,34 @@
+# The verb `describe`: passes without a comparison.
+
+cli_describe <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  inputs <- lapply(files, open_input, options)
+  if (length(files) > 1) names(inputs) <- make.unique(basename(normalizePath(files)))
+  x <- describe_passes(
+    if (length(files) > 1) inputs else inputs[[1]],
+    confidence = empty_to(confidence_share(options$confidence), 0.95)
+  )
+  show_description(x, format, options$exploratory)
+}
+
+show_description <- function(x, format, exploratory = FALSE) {
+  switch(format,
+    csv = writeLines(csv_lines(x$values)),
+    json = writeLines(json_text(
+      values = x$values, outcomes = x$outcomes, facts = x$facts, version = package_version_text()
+    )),
+    table = writeLines(description_lines(x, isTRUE(exploratory)))
+  )
+  0L
+}
+
+register("verb", "describe",
+  takes = "FILE|STUDY ...", files = c(1, Inf), run = cli_describe,
+  about = "Passes without a comparison: one machine, one arm, or several side by side.",
+  options = function() {
+    c(shared_options("better", "batch", "layout", "confidence", "format"), list(
+      exploratory = option_flag("every number, not only those that are judged")
+    ))
+  },
+  rank = 17.5
+)

@@ -1,0 +1,59 @@
+# Somebody else's pair of numbers: how quiet must their passes have been for the gap to stand?
+
+#' Break-even noise of published pairs of numbers
+#'
+#' A gap between two published figures says nothing by itself: it stands only if passes vary by less than this. The
+#' larger the break-even noise, the safer the gap.
+#'
+#' @param from,to Numeric: the two figures of each claim, above 0.
+#' @param ... Not used.
+#' @param passes Passes behind each figure: one number, one per claim, or a list of two such vectors.
+#' @param rounded Step to which the figures were rounded (each may be off by half of it), 0 for not at all.
+#' @param confidence Over all claims together (Sidak).
+#' @return A data frame, one row per claim: `from`, `to`, `change` (percent), `passes_from`, `passes_to`, `rounded`,
+#'   `break_even` (standard deviation of one pass, in percent, at which the gap would no longer stand; 0 where rounding
+#'   alone may have made it), `confidence`, `together` (how many claims). The noise is taken as known exactly (normal quantile),
+#'   which favours the claim.
+#' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts.
+#' @export
+#' @examples
+#' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1)
+weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.95) {
+  assert_no_dots(...)
+  checkmate::assert_number(confidence, lower = 0.5, upper = 0.9999)
+  n <- max(length(from), length(to))
+  if (!n) abort_input("no claim given", todo = "give two figures, or a table with the columns from and to")
+  if (!is.list(passes)) passes <- list(passes, passes)
+  from <- rep_len(from, n)
+  to <- rep_len(to, n)
+  passes <- lapply(passes, rep_len, n)
+  rounded <- rep_len(rounded, n)
+  assert_claims(from, to, passes, rounded)
+  alpha <- family_alpha(confidence, n)
+  # the smallest gap that the figures before rounding may have had
+  low <- log(pmax(from, to) - rounded / 2) - log(pmin(from, to) + rounded / 2)
+  se <- sqrt(1 / passes[[1]] + 1 / passes[[2]])
+  noise <- pmax(0, low) / (stats::qnorm(1 - alpha / 2) * se)
+  data.frame(
+    from = from, to = to, change = 100 * (to / from - 1), passes_from = passes[[1]], passes_to = passes[[2]],
+    rounded = rounded, break_even = 100 * expm1(noise), confidence = confidence, together = n
+  )
+}
+
+assert_claims <- function(from, to, passes, rounded) {
+  bad <- which(!is.finite(from) | !is.finite(to) | from <= 0 | to <= 0)
+  if (length(bad)) {
+    abort_input("a figure is not a number above 0", paste("claim", bad[1]), "give the two figures themselves")
+  }
+  counts <- which(Reduce(`|`, lapply(passes, function(p) !is.finite(p) | p < 1 | p != round(p))))
+  if (length(counts)) {
+    abort_input("passes must be whole numbers from 1 on", paste("claim", counts[1]), "leave it out if it is not known")
+  }
+  steps <- which(!is.finite(rounded) | rounded < 0 | rounded >= pmin(from, to))
+  if (length(steps)) {
+    abort_input(
+      "the step of rounding must be 0 or more, and smaller than the figures", paste("claim", steps[1]),
+      "71.2 is rounded to 0.1"
+    )
+  }
+}

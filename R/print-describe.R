@@ -1,0 +1,69 @@
+# A description as a person reads it in a terminal.
+
+#' @export
+print.honestmargin_description <- function(x, ..., exploratory = FALSE) {
+  writeLines(description_lines(x, exploratory))
+  invisible(x)
+}
+
+description_lines <- function(x, exploratory = FALSE) {
+  told <- x$labels
+  values <- shown_values(x, exploratory)
+  several <- "machine" %in% names(x$values)
+  sure <- paste0(format(100 * x$confidence), " %")
+  c(
+    if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    if (several) side_lines(x, values, told) else one_lines(x, values, told),
+    if (!several && !is.null(x$facts)) c("", fold(facts_words(x$facts, told))),
+    "", fold(paste0(
+      "Described, not compared: each mean lies where it says at ", sure, " on its own, if passes like these are ",
+      "run again on the same machine.", hidden_words(x, values)
+    ), rest = ""),
+    if (!several) sensor_lines(x$values, told),
+    if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
+    if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
+    if (!several) finding_lines(findings(x, exploratory = exploratory))
+  )
+}
+
+hidden_words <- function(x, values) {
+  hidden <- NROW(x$values) - NROW(values)
+  if (hidden > 0) paste0(" ", count_of(hidden, "further number"), " not shown (--exploratory).") else ""
+}
+
+one_lines <- function(x, values, told) {
+  ended <- fold(ending_sentences(x$outcomes, values, told))
+  if (is.null(values)) {
+    return(ended)
+  }
+  many <- length(unique(values$arm)) > 1
+  c(
+    # of several arms the table says it shorter
+    c(if (!many) fold(description_sentences(values, told)), ended, ""),
+    table_lines(values_shown(values, told), c("worst", "best", "n"),
+      whole = c("mean", "mean lies in"), group = c("workload", "context")
+    )
+  )
+}
+
+sensor_lines <- function(values, told) {
+  table <- if (!is.null(values)) sensors_shown(values, told)
+  if (!is.null(table)) {
+    c("", "Sensors:", "", table_lines(table, c("mean", "highest"), whole = "sensor", group = "workload"))
+  }
+}
+
+side_lines <- function(x, values, told) {
+  shown <- x
+  shown$values <- values
+  facts <- facts_side_by_side(x$facts, unique(x$values$machine))
+  c(
+    table_lines(side_by_side(shown, told), group = "workload"),
+    if (NROW(facts$differ)) c("", table_lines(facts$differ)),
+    if (length(facts$same)) c("", fold(paste0("The same in all: ", facts$same, "."), rest = "  "))
+  )
+}
+
+limiting_text <- function(said) {
+  if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
+}

@@ -1,0 +1,42 @@
+# Claims in words that can be pasted.
+
+#' @param claims From [weigh_claims()]. @param names What each is about, or `NULL`.
+#' @return One sentence per claim.
+#' @noRd
+claim_sentences <- function(claims, names = NULL) {
+  gap <- show_change(claims$change, "percent")
+  each <- ifelse(claims$passes_from == 1 & claims$passes_to == 1, "one pass each",
+    paste(claims$passes_from, "against", claims$passes_to, "passes")
+  )
+  sure <- paste0(format(100 * claims$confidence), " %")
+  paste0(
+    if (is.null(names)) "" else paste0(names, ": "),
+    claimed(claims, "from"), " against ", claimed(claims, "to"), " is ", gap, ". ",
+    ifelse(claims$break_even == 0, "Rounding alone may have made this gap: it shows nothing.", paste0(
+      "It would stand at ", sure, if (claims$together[1] > 1) paste0(" (over all ", claims$together, " claims)"),
+      " only if one pass varied by less than ", show_noise_percent(claims$break_even), " (", each,
+      ifelse(claims$rounded > 0, paste0(", rounded to ", claims$rounded), ""), ")."
+    ))
+  )
+}
+
+# with the digits that were given
+claimed <- function(claims, side) {
+  digits <- ifelse(claims$rounded > 0, pmax(0, round(-log10(claims$rounded))), NA)
+  ifelse(is.na(digits), format(claims[[side]], trim = TRUE),
+    formatC(claims[[side]], format = "f", digits = ifelse(is.na(digits), 0, digits))
+  )
+}
+
+show_noise_percent <- function(noise) paste0(show_number(noise, 2), " %")
+
+claims_shown <- function(claims, names = NULL) {
+  shown <- data.frame(
+    claim = empty_to(names, as.character(seq_len(nrow(claims)))), from = claimed(claims, "from"),
+    to = claimed(claims, "to"), change = show_change(claims$change, "percent"),
+    passes = paste(claims$passes_from, "/", claims$passes_to),
+    `stands below` = ifelse(claims$break_even == 0, "never (rounding)", show_noise_percent(claims$break_even)),
+    check.names = FALSE
+  )
+  shown
+}
