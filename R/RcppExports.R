@@ -25,8 +25,12 @@ first_bad_frame <- function(frame_time_ms) {
     .Call(`_honestmargin_first_bad_frame`, frame_time_ms)
 }
 
-summarise_frames <- function(frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors) {
-    .Call(`_honestmargin_summarise_frames`, frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors)
+summarise_frames <- function(frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors, drop_depth, drop_ms) {
+    .Call(`_honestmargin_summarise_frames`, frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors, drop_depth, drop_ms)
+}
+
+frame_drops <- function(frame_time_ms, limit_ms, least_ms) {
+    .Call(`_honestmargin_frame_drops`, frame_time_ms, limit_ms, least_ms)
 }
 
 frame_starts <- function(frame_time_ms) {

@@ -9,6 +9,10 @@ cli_figure <- function(files, options) {
   metric <- split_list(options$metric)
   context <- split_list(options$context)
   how <- weigh_options(options)
+  if (!is.null(options$pass)) {
+    if (of != "trace") abort_usage("--pass is for --of trace", todo = "figure STUDY --of trace --pass p007,p012")
+    how$pass <- split_list(options$pass)
+  }
   if (format != "picture") {
     data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
@@ -41,6 +45,7 @@ register("verb", "figure",
       weighing_options(),
       list(
         of = option_text("KIND", "change, passes, trace, sensors or outcomes (default change)"),
+        pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),
       shared_options("workload", "metric", "context", "file", "format")

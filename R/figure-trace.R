@@ -1,8 +1,12 @@
 # Frame times over time: the numbers, and which pass of an arm is shown.
 
-trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., slices = 600) {
+trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., pass = NULL, slices = 600) {
   study <- traced_study(x, ...)
-  shown <- typical_passes(study, workload, context, "frames", "frame log")
+  shown <- if (is.null(pass)) {
+    typical_passes(study, workload, context, "frames", "frame log")
+  } else {
+    named_passes(study, pass)
+  }
   captures <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], c("frames", "marks")))
   shown <- with_a_trace(shown, vapply(captures, function(c) is.null(c$frames), NA), "frame log")
   captures <- Filter(function(c) !is.null(c$frames), captures)
@@ -10,7 +14,26 @@ trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., s
     thin <- thin_trace(captures[[i]]$frames$frame_time_ms, slices)
     cbind(shown[rep(i, nrow(thin)), ], thin, row.names = NULL)
   })
-  structure(stack_rows(rows), labels = plan_labels(study$plan), segments = segment_starts(shown, captures))
+  drops <- lapply(seq_along(captures), function(i) {
+    found <- deep_drops(captures[[i]]$frames$frame_time_ms)
+    cbind(shown[rep(i, nrow(found)), ], found, row.names = NULL)
+  })
+  structure(stack_rows(rows),
+    labels = plan_labels(study$plan), segments = segment_starts(shown, captures), drops = stack_rows(drops),
+    chosen = !is.null(pass)
+  )
+}
+
+#' Passes by their ids, in the order in which they were named
+#' @noRd
+named_passes <- function(study, pass) {
+  traced <- if (is_study(study)) study$passes[has_trace(study, study$passes, "frames"), , drop = FALSE]
+  if (!NROW(traced)) abort_input("no frame logs to show", todo = "this needs a study whose passes have a frame log")
+  unknown <- setdiff(pass, traced$pass)
+  if (length(unknown)) {
+    abort_input(paste0("no frame log of pass '", unknown[1], "'"), todo = did_you_mean(unknown[1], unique(traced$pass)))
+  }
+  traced[match(pass, traced$pass), c("workload", "context", "arm", "pass", "part")]
 }
 
 register("figure", "trace", rank = 3, data = trace_data, about = "frame times over time")

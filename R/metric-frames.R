@@ -61,7 +61,16 @@ stutter_metrics <- function() {
     "too long) and at least 8 ms longer"
   )
   list(
-    new_metric("stutters_per_min", "stutters", "/min", "lower", "absolute", paste0(what, ", per minute")),
+    new_metric(
+      "stutters_per_min", "stutters", "/min", "lower", "absolute", paste0(what, ", per minute"),
+      counts = "minute"
+    ),
+    new_metric(
+      "deep_drops", "deep drops", "", "lower", "absolute", paste(
+        "stretches of at least 0.1 s in which every frame takes more than three times the pass's median frame time"
+      ),
+      counts = "pass"
+    ),
     new_metric(
       "stutter_share", "time lost to stutters", "%", "lower", "absolute",
       paste0("time above that median in ", what, ", over elapsed time")

@@ -44,6 +44,10 @@ instrument_step <- function(id, seconds) {
   if (step_s > 0 && any(is.finite(seconds))) step_s / stats::median(seconds, na.rm = TRUE) else 0
 }
 
+#' Does a metric count events, and per what?
+#' @noRd
+counted_per <- function(id) empty_to(known_metrics()[[id]]$counts, "no")
+
 #' The metrics known from the start
 #'
 #' @param floors Frame rates (per second) for the `below_` metrics.

@@ -15,6 +15,8 @@
 #' @param definition One sentence: how the number is made.
 #' @param step_s How coarse the instrument is where that depends on how long a pass is: a value may be off by
 #'   half of `step_s / seconds`, in its unit. 0 where only its digits tell.
+#' @param counts `"pass"` where the value counts events in a pass, `"minute"` where it is such a count per minute; its
+#'   interval then is never narrower than chance makes it for so many events. `"no"` for all else.
 #' @param ... Not used.
 #' @param compute `NULL`, or a function that takes a numeric vector of frame
 #'   times (ms) and returns one number. Metrics without it are read or typed.
@@ -35,7 +37,7 @@
 #' frame_summary(c(8, 8.2, 7.9, 16), metrics = list(p90))
 new_metric <- function(id, label = id, unit = "", better = "higher", scale = "percent",
                        definition = "", ..., compute = NULL, tail = NA_real_, hidden = "never", zero = FALSE,
-                       step_s = 0) {
+                       step_s = 0, counts = "no") {
   assert_no_dots(...)
   checkmate::assert_string(id, min.chars = 1)
   checkmate::assert_string(label)
@@ -47,10 +49,12 @@ new_metric <- function(id, label = id, unit = "", better = "higher", scale = "pe
   checkmate::assert_choice(hidden, c("always", "at_limit", "never"))
   checkmate::assert_flag(zero)
   checkmate::assert_number(step_s, lower = 0, finite = TRUE)
+  checkmate::assert_choice(counts, c("no", "pass", "minute"))
   structure(
     list(
       id = id, label = label, unit = unit, better = better, scale = scale, definition = definition,
-      compute = compute, tail = as.numeric(tail), hidden = hidden, zero = zero, step_s = step_s
+      compute = compute, tail = as.numeric(tail), hidden = hidden, zero = zero, step_s = step_s,
+      counts = counts
     ),
     class = "honestmargin_metric"
   )

@@ -79,7 +79,7 @@ plan_metrics <- function(plan, known = known_metrics()) {
   known <- by_id(known)
   c(limits, lapply(plan$metrics, function(m) {
     base <- empty_to(empty_to(known[[m$id]], floor_by_id(m$id)), list(
-      label = m$id, unit = "", better = NULL, scale = NULL, definition = "", tail = NA, hidden = "never", zero = FALSE
+      label = m$id, unit = "", better = NULL, scale = NULL, definition = "", tail = NA, hidden = "never", zero = FALSE, counts = "no"
     ))
     unit <- empty_to(m$unit, base$unit)
     better <- empty_to(m$better, empty_to(base$better, better_from_unit(unit)))
@@ -93,7 +93,7 @@ plan_metrics <- function(plan, known = known_metrics()) {
       m$id, empty_to(m$label, base$label), unit, better,
       empty_to(m$scale, empty_to(base$scale, scale_from_unit(unit))),
       empty_to(m$definition, base$definition),
-      compute = base$compute, tail = base$tail, hidden = base$hidden, zero = base$zero
+      compute = base$compute, tail = base$tail, hidden = base$hidden, zero = base$zero, counts = base$counts
     )
   }))
 }

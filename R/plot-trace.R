@@ -5,17 +5,22 @@
 #' @param x A study with frame logs, or what [weigh()] made of one.
 #' @param workload Which workload; `NULL` for the first that has frame logs.
 #' @param context Which level of the second factor; `NULL` for the first that has them.
-#' @return A ggplot2 object: for each arm the pass in the middle of its arm (by
-#'   average rate); the line is the median frame time of each slice of time, the
-#'   spikes reach to the slowest frame in it.
+#' @param pass Ids of passes, to put a bad one beside a good one; `NULL` for the pass in the middle of each arm (by
+#'   average rate).
+#' @return A ggplot2 object, a panel per pass; the line is the median frame time of each slice of time, the
+#'   spikes reach to the slowest frame in it; deep drops are marked with how long they took.
 #' @section Errors: `honestmargin_error_input` where there is no frame log.
 #' @export
 #' @examples
 #' plot_trace(read_study(demo_study()), workload = "harbour")
-plot_trace <- function(x, workload = NULL, context = NULL) {
-  data <- figure_data(x, "trace", workload, NULL, context)
+plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
+  data <- figure_data(x, "trace", workload, NULL, context, pass = pass)
   told <- labels_of(data)
-  title <- function(rows) paste0(arm_names(rows$arm, told), " (pass ", rows$pass, ")")
+  places <- length(unique(place_names(data))) > 1
+  title <- function(rows) {
+    paste0(arm_names(rows$arm, told), if (places) paste0(", ", place_names(rows)), " (pass ", rows$pass, ")")
+  }
+  drops <- attr(data, "drops")
   data$panel <- factor(title(data), unique(title(data)))
   segments <- attr(data, "segments")
   seen <- range(data$fastest_ms, data$slowest_ms)
@@ -35,11 +40,35 @@ plot_trace <- function(x, workload = NULL, context = NULL) {
       )
     ) +
     ggplot2::labs(
-      title = paste0("Frame times in ", place_names(data[1, ])), x = "time in the pass (s)", y = "frame time (ms)",
-      subtitle = "The middle pass of each arm, by average. Line: median of a slice of time. Spike: its slowest frame."
+      title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
+      x = "time in the pass (s)", y = "frame time (ms)", subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0)
     ) +
     figure_theme() +
+    (if (NROW(drops)) drop_layers(drops, factor(title(drops), levels(data$panel)))) +
     if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
+}
+
+trace_legend <- function(chosen, drops) {
+  paste(strwrap(paste0(
+    if (!isTRUE(chosen)) "The middle pass of each arm, by average. ", "Line: median of a slice of time. ",
+    "Spike: its slowest frame.", if (drops) " Triangle: a deep drop, with its length."
+  ), 105), collapse = "\n")
+}
+
+drop_layers <- function(drops, panel) {
+  drops$panel <- panel
+  drops$words <- paste(format(round(drops$seconds, 2), trim = TRUE), "s")
+  list(
+    ggplot2::geom_point(
+      ggplot2::aes(x = .data$start_s, y = .data$slowest_ms),
+      data = drops, shape = 25, fill = ink[["loss"]],
+      colour = ink[["loss"]], size = 2
+    ),
+    ggplot2::geom_text(
+      ggplot2::aes(x = .data$start_s, y = .data$slowest_ms, label = .data$words),
+      data = drops, hjust = -0.25, size = 3, colour = ink[["loss"]], check_overlap = TRUE
+    )
+  )
 }
 
 # the marks one knows, where two of them can be seen
@@ -61,6 +90,6 @@ segment_layers <- function(segments, panel) {
   )
 }
 
-register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, context = NULL, ...) {
-  plot_trace(x, workload, context)
+register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, context = NULL, ..., pass = NULL) {
+  plot_trace(x, workload, context, pass)
 })

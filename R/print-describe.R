@@ -21,6 +21,7 @@ description_lines <- function(x, exploratory = FALSE) {
     ), rest = ""),
     if (!several) sensor_lines(x$values, told),
     if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
+    if (!several) event_lines(x$of, told),
     if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
     if (!several) finding_lines(findings(x, exploratory = exploratory))
   )

@@ -30,6 +30,7 @@ description_page <- function(description, x) {
     described_sensors(description, told),
     report_limiting(description$limiting, told),
     report_outcomes(x, told),
+    report_events(x, told),
     report_readings(x, unique(values$metric)),
     if (study) report_seal(x, NULL, told),
     if (study) report_conditions(x)

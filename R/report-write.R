@@ -37,6 +37,7 @@ report_page <- function(verdicts) {
     report_batches(verdicts),
     report_limiting(limiting, told),
     report_outcomes(verdicts, told),
+    report_events(verdicts, told),
     report_readings(verdicts),
     if (study) report_seal(x, attr(verdicts, "otherwise"), told),
     if (study) report_conditions(x),

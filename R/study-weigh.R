@@ -108,10 +108,13 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     beside = if (!is.null(plan)) names(known_sensor_metrics())
   )
   checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
-  passes <- passes_of(x)
+  passes <- if (is_study(x)) x$passes else passes_of(readings)
   if (with_excluded) passes$role[passes$role == "excluded"] <- "counted"
   assert_judged(how$primary, readings)
   cells <- weigh_all(readings, passes, how)
+  if (is.null(cells$verdicts)) {
+    abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
+  }
   new_verdicts(
     cells$verdicts,
     bind_findings(
@@ -126,6 +129,9 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
 #' Readings and outcomes, of one family
 #' @noRd
 weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, readings, how)) {
+  if (is.null(endings)) {
+    return(weigh_cells(readings, how))
+  }
   compared <- compared_arms(
     passes[tried(passes), , drop = FALSE], split(endings, seq_len(nrow(endings))), how
   )
@@ -139,7 +145,7 @@ weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, rea
   ended <- weigh_outcomes(passes, endings, compared, how, cells$family)
   cells$verdicts <- stack_verdicts(cells$verdicts, ended)
   if (is.null(cells$verdicts)) {
-    abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
+    return(cells)
   }
   cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (how$planned) how$arms))
   cells

@@ -306,6 +306,15 @@ words_of_verdicts <- list(
       if (isTRUE(v$longer)) ": that is what the instrument can tell of a pass of this length; run longer passes"
     )
   },
+  two_lumps = function(v) {
+    paste0(
+      "in two lumps, the worse one rare: ", v$low[1], " of ", count_of(v$of[1], "pass", "passes"), " of ", v$arm, ", ",
+      v$low[2], " of ", v$of[2], " of ", v$baseline, " lie in it; count those passes instead of averaging them"
+    )
+  },
+  few_events = function(v) {
+    paste0(if (v$n == 0) "no event" else count_of(v$n, "event"), " in all: the interval is what chance makes of so few")
+  },
   too_coarse = "the instrument is too coarse to settle it: longer passes or finer readings would, more passes not",
   after_the_fact = "after the fact, not as sealed",
   no_noise = "passes are the same to the last digit, so they show no noise; are they copies of one pass?",

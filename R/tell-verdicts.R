@@ -140,9 +140,10 @@ more_how <- function(verdicts) {
 
 workload_sentence <- function(rows, place, told) {
   ended <- rows$metric %in% names(known_outcome_metrics()) & rows$verdict == "unclear"
+  lumps <- has_code(rows$codes, "two_lumps")
   marks <- failure_marks(rows, here = !any(rows$metric %in% names(known_outcome_metrics())))
   never <- never_held(rows)
-  is_in <- function(words) rows[rows$verdict %in% words & !ended & !never, , drop = FALSE]
+  is_in <- function(words) rows[rows$verdict %in% words & !ended & !never & !lumps, , drop = FALSE]
   differing <- is_in(c("clear gain", "clear loss", "gain", "loss"))
   clauses <- c(
     never_clauses(rows[never, , drop = FALSE], told),
@@ -152,6 +153,7 @@ workload_sentence <- function(rows, place, told) {
     grouped_clause(
       is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
     ),
+    lump_clauses(rows[lumps, , drop = FALSE], told),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
     unknown_clause(is_in("no basis"), told),
     mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told)

@@ -85,7 +85,9 @@ describe_cell <- function(rows, primary, family) {
   counted <- take_rows(rows[c("arm", "block", "boot", "order", "value", "seconds")], which(is_counted(rows)))
   counted$y <- to_analysis(counted$value, first$scale)
   role <- if (primary) "primary" else "exploratory"
+  lump <- if (first$scale == "percent") worse_lump(counted$y, counted$arm, first$better)
   list(
+    lump = if (!is.null(lump)) split(lump, counted$arm),
     first = first, counted = counted, of_arm = split(seq_along(counted$arm), counted$arm),
     passes = rows[c("arm", "role", "outcome")],
     family = if (primary) family else 1, role = role, order_finding = problem_with_order(counted, first, role),
@@ -140,12 +142,32 @@ weigh_one <- function(arm, cell, how, questions) {
     row$codes <- c(list(why), break_even_code(design, row, two), failed)
     return(row)
   }
+  per <- counted_per(first$metric)
+  if (per != "no" && first$scale == "absolute") {
+    found <- with_count_floor(found, two, arm, baseline, per, family_alpha(row$confidence, cell$family))
+  }
   row <- fill_estimate(row, found, cell$family, two)
   row <- decide(row, found, cell$family, how$ceilings)
   if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
     row <- block_row(row, new_code(cell$order_finding$code))
   }
+  row <- tell_lump(row, cell$lump, arm, baseline)
   row$codes <- c(row$codes, Filter(length, list(caveat(design, known$stored), anchored$code)), failed)
+  row
+}
+
+# a mean over two lumps has no answer that more of the same passes would settle soon: passes in the worse lump are
+# what can be counted
+tell_lump <- function(row, lump, arm, baseline) {
+  if (is.null(lump) || row$verdict != "unclear" || !any(lump[[arm]], lump[[baseline]])) {
+    return(row)
+  }
+  x <- c(sum(lump[[arm]]), sum(lump[[baseline]]))
+  n <- c(length(lump[[arm]]), length(lump[[baseline]]))
+  row$codes <- c(list(new_code("two_lumps", arm = arm, baseline = baseline, low = x, of = n)), row$codes)
+  row$more_passes <- passes_to_answer(
+    x[1], n[1], x[2], n[2], family_alpha(row$confidence, row$family_size), NA_real_
+  )
   row
 }
 
@@ -212,7 +234,8 @@ fill_estimate <- function(row, found, family, two) {
   alpha <- family_alpha(row$confidence, family)
   crit <- stats::qt(1 - alpha / 2, found$df)
   step <- max(resolution(two$value), instrument_step(row$metric, two$seconds))
-  coarse <- rounding_error(step, found, scale)
+  # a count is whole by nature, not by rounding
+  coarse <- if (is.null(found$events)) rounding_error(step, found, scale) else 0
   se <- max(found$se, coarse / crit)
   back <- if (scale == "percent") exp else identity
   interval <- found$estimate + c(-1, 1) * crit * se
@@ -228,6 +251,7 @@ fill_estimate <- function(row, found, family, two) {
   row$detectable <- to_shown(detectable_effect(se, found$df, alpha), scale)
   row$p_value <- 2 * stats::pt(-abs(found$estimate / se), found$df)
   row$p_adjusted <- family_p(row$p_value, family)
+  if (isTRUE(found$few)) row$codes <- list(new_code("few_events", n = round(sum(found$events))))
   if (se > found$se) {
     row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > resolution(two$value)))
   }

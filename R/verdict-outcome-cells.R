@@ -6,7 +6,8 @@
 #' where they are named, and looked at where a pass failed.
 #' @param passes All passes. @param readings Their readings.
 #' @param how As in `weigh_cells()`, and `listed`: metrics that the plan names.
-#' @return Data frame: `workload`, `context`, `metric`, `role`.
+#' @return Data frame: `workload`, `context`, `metric`, `role`; `NULL` where nothing failed, nothing of the kind is named
+#'   and every place has numbers.
 #' @noRd
 outcome_cells <- function(passes, readings, how) {
   passes <- passes[tried(passes) & !passes$workload %in% how$anchors, , drop = FALSE]
@@ -16,7 +17,12 @@ outcome_cells <- function(passes, readings, how) {
   # sensors are recorded whether or not anybody asked
   asked <- readings$metric %in% how$primary | !readings$metric %in% how$beside
   judged <- asked & readings$better != "none" & !is.na(readings$value)
-  silent <- !place[first] %in% key(readings)[judged] & !any(names(known_outcome_metrics()) %in% how$primary)
+  silent <- !place[first] %in% key(readings)[judged]
+  named <- any(names(known_outcome_metrics()) %in% c(how$primary, how$listed))
+  if (!named && !any(silent) && !any(fell(passes))) {
+    return(NULL)
+  }
+  silent <- silent & !any(names(known_outcome_metrics()) %in% how$primary)
   failing <- place[first] %in% place[fell(passes)]
   uneven <- vapply(place[first], function(p) uneven_exposure(passes[place == p, , drop = FALSE]), NA)
   cells <- lapply(names(known_outcome_metrics()), function(id) {

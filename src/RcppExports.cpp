@@ -77,8 +77,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // summarise_frames
-Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms, double stutter_ratio, double stutter_excess_ms, int stutter_window, const Rcpp::NumericVector& floors);
-RcppExport SEXP _honestmargin_summarise_frames(SEXP frame_time_msSEXP, SEXP stutter_ratioSEXP, SEXP stutter_excess_msSEXP, SEXP stutter_windowSEXP, SEXP floorsSEXP) {
+Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms, double stutter_ratio, double stutter_excess_ms, int stutter_window, const Rcpp::NumericVector& floors, double drop_depth, double drop_ms);
+RcppExport SEXP _honestmargin_summarise_frames(SEXP frame_time_msSEXP, SEXP stutter_ratioSEXP, SEXP stutter_excess_msSEXP, SEXP stutter_windowSEXP, SEXP floorsSEXP, SEXP drop_depthSEXP, SEXP drop_msSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -87,7 +87,22 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type stutter_excess_ms(stutter_excess_msSEXP);
     Rcpp::traits::input_parameter< int >::type stutter_window(stutter_windowSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type floors(floorsSEXP);
-    rcpp_result_gen = Rcpp::wrap(summarise_frames(frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors));
+    Rcpp::traits::input_parameter< double >::type drop_depth(drop_depthSEXP);
+    Rcpp::traits::input_parameter< double >::type drop_ms(drop_msSEXP);
+    rcpp_result_gen = Rcpp::wrap(summarise_frames(frame_time_ms, stutter_ratio, stutter_excess_ms, stutter_window, floors, drop_depth, drop_ms));
+    return rcpp_result_gen;
+END_RCPP
+}
+// frame_drops
+Rcpp::List frame_drops(const Rcpp::NumericVector& frame_time_ms, double limit_ms, double least_ms);
+RcppExport SEXP _honestmargin_frame_drops(SEXP frame_time_msSEXP, SEXP limit_msSEXP, SEXP least_msSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    Rcpp::traits::input_parameter< double >::type limit_ms(limit_msSEXP);
+    Rcpp::traits::input_parameter< double >::type least_ms(least_msSEXP);
+    rcpp_result_gen = Rcpp::wrap(frame_drops(frame_time_ms, limit_ms, least_ms));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -136,7 +151,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
-    {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 5},
+    {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 7},
+    {"_honestmargin_frame_drops", (DL_FUNC) &_honestmargin_frame_drops, 3},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},

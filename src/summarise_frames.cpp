@@ -67,6 +67,24 @@ static Stutters find_stutters(const double* x, size_t n, double ratio, double ex
   return found;
 }
 
+// Stretches of frames that are all slower than a limit, together at least so long.
+struct Drop { size_t from, frames; double ms, slowest; };
+
+static std::vector<Drop> find_drops(const double* x, size_t n, double limit_ms, double least_ms) {
+  std::vector<Drop> found;
+  for (size_t i = 0; i < n; ++i) {
+    if (!(x[i] > limit_ms)) continue;
+    Drop drop = {i, 0, 0, 0};
+    for (; i < n && x[i] > limit_ms; ++i) {
+      drop.frames += 1;
+      drop.ms += x[i];
+      drop.slowest = std::max(drop.slowest, x[i]);
+    }
+    if (drop.ms >= least_ms) found.push_back(drop);
+  }
+  return found;
+}
+
 struct Seconds { double slowest; double fastest; };
 
 // Frames per whole second from the start; a frame across a border counts in
@@ -156,7 +174,8 @@ static Sums add_up(const double* x, size_t n, const std::vector<double>& limits)
 // [[Rcpp::export]]
 Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
                                      double stutter_ratio, double stutter_excess_ms,
-                                     int stutter_window, const Rcpp::NumericVector& floors) {
+                                     int stutter_window, const Rcpp::NumericVector& floors,
+                                     double drop_depth, double drop_ms) {
   const double* x = frame_time_ms.begin();
   const size_t n = frame_time_ms.size();
   std::vector<double> limits;
@@ -192,6 +211,7 @@ Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
     Rcpp::Named("stutters_per_min") = stutters.count / (elapsed / 60000),
     Rcpp::Named("stutter_share") = 100 * stutters.excess_ms / elapsed,
     Rcpp::Named("pacing_ms") = pacing,
+    Rcpp::Named("deep_drops") = static_cast<double>(find_drops(x, n, drop_depth * levels.p50, drop_ms).size()),
     Rcpp::Named("frames") = static_cast<double>(n),
     Rcpp::Named("seconds") = elapsed / 1000);
   for (R_xlen_t f = 0; f < floors.size(); ++f) {
@@ -199,6 +219,25 @@ Rcpp::NumericVector summarise_frames(const Rcpp::NumericVector& frame_time_ms,
                   "below_" + std::to_string(static_cast<int>(floors[f])));
   }
   return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::List frame_drops(const Rcpp::NumericVector& frame_time_ms, double limit_ms, double least_ms) {
+  const double* x = frame_time_ms.begin();
+  const std::vector<Drop> found = find_drops(x, frame_time_ms.size(), limit_ms, least_ms);
+  Rcpp::NumericVector start(found.size()), seconds(found.size()), slowest(found.size()), frames(found.size());
+  long double at = 0;
+  size_t next = 0;
+  for (size_t d = 0; d < found.size(); ++d) {
+    for (; next < found[d].from; ++next) at += x[next];
+    start[d] = static_cast<double>(at / 1000);
+    seconds[d] = found[d].ms / 1000;
+    slowest[d] = found[d].slowest;
+    frames[d] = static_cast<double>(found[d].frames);
+  }
+  return Rcpp::List::create(
+    Rcpp::Named("start_s") = start, Rcpp::Named("seconds") = seconds, Rcpp::Named("frames") = frames,
+    Rcpp::Named("slowest_ms") = slowest);
 }
 
 // Start of each frame in seconds from the first.

@@ -7,6 +7,8 @@ reference <- function(x) {
   by_time <- function(share) slow[which(cumsum(slow) >= share * sum(x) * (1 - 1e-12))[1]]
   around <- vapply(seq_len(n), function(i) stats::median(x[max(1, i - 30):min(n, i + 30)]), 1)
   stutter <- x >= 2 * around & x >= around + 8
+  deep <- rle(x > 3 * stats::median(x))
+  long <- tapply(x, rep(seq_along(deep$lengths), deep$lengths), sum) >= 100
   at <- cumsum(x)
   seconds <- floor(sum(x) / 1000)
   # frames shown by time t, whole and in part
@@ -19,7 +21,7 @@ reference <- function(x) {
     low1_mean = 1000 / slowest(.01), low01_mean = 1000 / slowest(.001), low1_time = 1000 / by_time(.01),
     low01_time = 1000 / by_time(.001),
     stutters_per_min = sum(stutter) / (sum(x) / 60000), stutter_share = 100 * sum((x - around)[stutter]) / sum(x),
-    pacing_ms = stats::median(abs(diff(x))), frames = n, seconds = sum(x) / 1000,
+    pacing_ms = stats::median(abs(diff(x))), deep_drops = sum(deep$values & long), frames = n, seconds = sum(x) / 1000,
     below_30 = 100 * sum(x[x > 1000 / 30]) / sum(x), below_60 = 100 * sum(x[x > 1000 / 60]) / sum(x)
   )
 }
@@ -42,6 +44,15 @@ test_that("a pass worked out by hand", {
   expect_equal(got[["stutter_share"]], 100 * 100 / 1100)
   expect_equal(got[["below_30"]], 10)
   expect_true(is.na(got[["fps_min"]]))
+})
+
+test_that("deep drops have their place, length and depth", {
+  x <- c(rep(8, 500), rep(50, 4), rep(8, 500), 90, rep(8, 100))
+  # 90 ms alone is deep enough and not long enough
+  expect_equal(deep_drops(x), data.frame(start_s = 4, seconds = 0.2, frames = 4, slowest_ms = 50, depth = 50 / 8))
+  expect_identical(nrow(deep_drops(x, drop_seconds = 0.08)), 2L)
+  expect_identical(frame_summary(x)[["deep_drops"]], 1)
+  expect_identical(nrow(deep_drops(rep(8, 10))), 0L)
 })
 
 test_that("floors and the tester's own metrics are told apart by name", {
