@@ -4,7 +4,7 @@ cli_describe <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   inputs <- lapply(files, open_input, options)
   if (length(files) > 1) names(inputs) <- make.unique(basename(normalizePath(files)))
-  x <- describe_passes(
+  x <- describe_remembering(
     if (length(files) > 1) inputs else inputs[[1]],
     confidence = empty_to(confidence_share(options$confidence), 0.95)
   )

@@ -14,8 +14,8 @@ shared_options <- function(...) {
     confidence = option_text("P", "confidence over the family: 0.95 or 95% (the default)"),
     steady = option_flag("you declare that nothing but the setting changed over time"),
     noise = option_text("FILE", paste(
-      "baseline: its repeats stand for arms that ran once; or a CSV of noise known from this machine: workload,",
-      "metric, noise, df, source"
+      "baseline: its repeats stand for arms that ran once; memory: what studies on this machine left; or a CSV:",
+      "workload, metric, noise, df, source"
     )),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),

@@ -23,7 +23,7 @@ weigh_input <- function(path, options, x = open_input(path, options)) {
   if (identical(options$batch, "all") && dir.exists(path)) {
     return(do.call(weigh_batches, c(list(path), weigh_options(options))))
   }
-  do.call(weigh, c(list(x), weigh_options(options)))
+  weigh_remembering(x, weigh_options(options))
 }
 
 #' What the options say, as arguments of `weigh()`
@@ -38,7 +38,13 @@ weigh_options <- function(options) {
 }
 
 # the repeats of the baseline, or a table
-known_noise <- function(text) if (text == "baseline" && !file.exists(text)) text else read_noise(text)
+known_noise <- function(text) {
+  switch(if (file.exists(text)) "file" else text,
+    baseline = text,
+    memory = noise_here(),
+    read_noise(text)
+  )
+}
 
 confidence_share <- function(text) {
   if (is.null(text)) {
@@ -62,7 +68,7 @@ cli_weigh <- function(files, options) {
     x <- open_input(files[1], options)
     if (has_one_arm(x)) {
       tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
-      return(show_description(describe_passes(x), format, options$exploratory))
+      return(show_description(describe_remembering(x), format, options$exploratory))
     }
   }
   verdicts <- only_rows(

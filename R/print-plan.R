@@ -87,7 +87,9 @@ power_lines <- function(power) {
   blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
   table_lines(data.frame(
     metric = power$metric, worth = number(power$worth),
-    noise = paste0(number(power$noise), ifelse(power$noise_from == "assumed", " assumed", "")),
+    noise = paste0(number(power$noise), ifelse(power$noise_from %in% c("given", "plan", "none failing"), "", paste0(
+      " ", power$noise_from
+    ))),
     detectable = ifelse(power$metric == "failed" & is.na(power$detectable), "none", number(power$detectable)),
     `to see it` = blocks_text(power$blocks_for_worth),
     `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE

@@ -2,12 +2,13 @@
 # store that its traces lie in.
 
 #' @noRd
-new_study <- function(plan, passes, readings, findings, ceilings, limits, traces, store, sealed, conditions) {
+new_study <- function(plan, passes, readings, findings, ceilings, limits, traces, store, sealed, conditions,
+                      machine = NULL) {
   structure(
     list(
       plan = plan, passes = passes, readings = readings, findings = findings, ceilings = ceilings, limits = limits,
       traces = traces,
-      folder = store$folder, store = store, sealed = sealed, conditions = conditions
+      folder = store$folder, store = store, sealed = sealed, conditions = conditions, machine = machine
     ),
     class = "honestmargin_study"
   )

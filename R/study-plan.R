@@ -5,7 +5,8 @@
 #' @param x Path of the plan (YAML), or of a study folder that holds `study.yml`.
 #' @param ... Not used.
 #' @param noise Named numeric: noise of one pass by metric, in percent (or the
-#'   metric's unit); where neither this nor the plan says it, 1 % is assumed.
+#'   metric's unit); where neither this nor the plan says it, that of the passes that this study has, else that of
+#'   earlier studies on this machine (see [noise_memory()]), else 1 % is assumed.
 #' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
 #'   frame, one row per pass in running order), `seconds` (how long it will take),
 #'   `power` (per primary metric: `detectable` change with 80 % power and the blocks
@@ -20,12 +21,33 @@ plan_study <- function(x, ..., noise = NULL) {
   assert_no_dots(...)
   plan <- read_plan(x)
   schedule <- plan_schedule(plan)
+  known <- planning_noise(x, plan)
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = plan_power(plan, noise), findings = run_checks("plan", plan),
+      power = plan_power(plan, noise, remembered = known), findings = run_checks("plan", plan),
       commands = plan_commands(plan)[c("place", "command")]
     ),
     class = "honestmargin_forecast"
   )
+}
+
+# measured in this study, or before on this machine; the larger where workloads differ
+planning_noise <- function(x, plan) {
+  own <- if (dir.exists(x)) {
+    tryCatch(noise_of_study(read_study(x)$readings), honestmargin_error = function(e) NULL)
+  }
+  if (NROW(own)) {
+    own <- cbind(own, study = "own", day = "", stringsAsFactors = FALSE)
+    rows <- pool_noise(own, "within")
+    rows$from <- "measured here"
+  } else {
+    rows <- tryCatch(noise_here("within", plan_workloads(plan)), honestmargin_error = function(e) NULL)
+    if (NROW(rows)) rows$from <- paste0("from ", count_of(max(rows$studies), "study", "studies"), " here")
+  }
+  if (!NROW(rows)) {
+    return(NULL)
+  }
+  rows <- rows[order(-rows$noise), , drop = FALSE]
+  rows[!duplicated(rows$metric), c("metric", "noise", "from")]
 }

@@ -61,7 +61,8 @@ load_study <- function(store, metrics, batch) {
   new_study(
     plan, passes, readings,
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
-    ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record)
+    ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record),
+    machine_facts(record$snapshots)
   )
 }
 
@@ -171,6 +172,13 @@ ceilings_of <- function(passes, piles) {
 seen_sensors <- function(store, passes, traces) {
   with <- passes$pass %in% traces$pass[traces$kind == "sensors"]
   if (any(with)) setdiff(names(store_capture(store, passes[which(with)[1], ], "sensors")$sensors), "time_s")
+}
+
+# what the first snapshot says of the machine, where all snapshots agree on which it was
+machine_facts <- function(snapshots) {
+  named <- snapshots[snapshots$key %in% c("host", "processor", "memory MB"), , drop = FALSE]
+  host <- unique(named$value[named$key == "host"])
+  if (length(host) == 1) unlist(lapply(split(named$value, named$key), `[`, 1))
 }
 
 conditions_of <- function(passes, record, all = FALSE) {

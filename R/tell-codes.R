@@ -140,6 +140,15 @@ words_of_studies <- list(
   },
   unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or mend passes.csv"),
   unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or mend passes.csv"),
+  unusual_noise = function(v) {
+    paste0(
+      "'", v$metric_said, "' is ", show_number(v$ratio, 2), " times ", if (v$noisier) "noisier" else "quieter",
+      " than this machine usually is (",
+      show_noise(list(noise = v$now, scale = v$scale)), " against ", show_noise(list(noise = v$usual, scale = v$scale)),
+      " over ", count_of(v$studies, "study", "studies"), ")"
+    )
+  },
+  memory_unused = "{what}",
   rescued = c(
     "the ledger that this was saved from was damaged; not whole: {tables}",
     "what was excluded, corrected or noted there may be missing: look at a copy of before"

@@ -7,7 +7,7 @@ shown_values <- function(x, exploratory = FALSE) {
   if (exploratory || is.null(values)) {
     return(values)
   }
-  asked <- empty_to(x$primary, setdiff(values$metric, names(known_sensor_metrics())))
+  asked <- shown_metrics(x)
   # a table of frame logs has thirty numbers; the usual few come first
   if (is.null(x$primary) && length(asked) > 8) asked <- intersect(c("fps_avg", "low1_mean", "ms_p99", "score"), asked)
   values[values$metric %in% asked, , drop = FALSE]

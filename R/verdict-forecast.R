@@ -3,6 +3,7 @@
 #' @param plan A checked plan.
 #' @param noise Named numeric: noise of one pass by metric, on the shown scale;
 #'   what it lacks comes from the plan's metrics, else `assumed`.
+#' @param remembered Data frame `metric`, `noise`, `from`: measured before, or `NULL`.
 #' @param assumed Noise where nobody knows it, in percent.
 #' @return Data frame, one row per primary metric: `metric`, `scale`, `worth`, `noise`,
 #'   `noise_from`, `detectable` (with 80 % power), `blocks_for_worth` (to see a
@@ -10,7 +11,7 @@
 #'   no difference worth having), `unit`, `family_size`, `precision` (half-width of
 #'   the interval of one arm's mean).
 #' @noRd
-plan_power <- function(plan, noise = NULL, assumed = 1) {
+plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
   ids <- judged_metrics(plan)
   cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
   family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
@@ -21,8 +22,9 @@ plan_power <- function(plan, noise = NULL, assumed = 1) {
     planned <- Filter(function(m) m$id == id, plan$metrics)
     own <- if (length(planned)) planned[[1]]$noise
     given <- if (id %in% names(noise)) noise[[id]]
-    level <- empty_to(given, empty_to(own, assumed))
-    from <- if (!is.null(given)) "given" else if (!is.null(own)) "plan" else "assumed"
+    before <- remembered[remembered$metric == id, ]
+    level <- empty_to(given, empty_to(own, empty_to(before$noise, assumed)))
+    from <- if (!is.null(given)) "given" else if (!is.null(own)) "plan" else empty_to(before$from, "assumed")
     scale <- empty_to(known[[id]]$scale, "percent")
     worth <- plan_worth(plan)[id]
     if (id %in% names(known_outcome_metrics())) {

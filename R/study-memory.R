@@ -1,0 +1,150 @@
+# The noise memory of a machine: finished studies leave it, later ones use it.
+
+#' What is remembered of the noise of machines
+#'
+#' Finished studies that ran here leave how noisy they were, per workload and metric, in a file of the user's; the path is
+#' that of the variable `HONESTMARGIN_NOISE` (`off`: nothing is remembered or used). There are no names of people, hosts or
+#' files in it.
+#'
+#' @param machine,workload Only these; `NULL` for all.
+#' @param ... Not used.
+#' @return A data frame, one row per machine, study, workload, context and metric: `machine` (a hash), `label`
+#'   (its processor), `study` (a hash of its plan and seal), `workload`, `context`, `metric`, `unit`, `scale`,
+#'   `within` (standard deviation of one pass after what its block was like, in percent or the metric's unit),
+#'   `df_within`, `total` (with it), `df_total`, `passes`, `day`. Without rows where nothing is remembered.
+#' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for one
+#'   of another version.
+#' @export
+#' @examples
+#' nrow(noise_memory())
+noise_memory <- function(machine = NULL, workload = NULL, ...) {
+  assert_no_dots(...)
+  empty_to(read_memory(machine, workload), no_memory())
+}
+
+no_memory <- function() {
+  text <- character()
+  data.frame(
+    machine = text, label = text, study = text, workload = text, context = text, metric = text, unit = text,
+    scale = text, within = numeric(), df_within = numeric(), total = numeric(), df_total = numeric(),
+    passes = integer(), day = text
+  )
+}
+
+#' Forget noise
+#'
+#' @param machine,workload,study What to forget, as [noise_memory()] tells it; all `NULL`: everything.
+#' @param ... Not used.
+#' @return How many rows were forgotten, invisibly.
+#' @export
+#' @examples
+#' if (FALSE) forget_noise(workload = "harbour")
+forget_noise <- function(machine = NULL, workload = NULL, study = NULL, ...) {
+  assert_no_dots(...)
+  invisible(empty_to(forget_memory(machine, workload, study), 0L))
+}
+
+#' Which machine a study ran on; `NULL` where its record does not say
+#' @noRd
+study_machine <- function(study) {
+  facts <- study$machine
+  if (all(c("host", "processor", "memory MB") %in% names(facts))) {
+    list(key = machine_key(facts), label = facts[["processor"]])
+  }
+}
+
+#' Leave the noise of a study that ran to its end; a memory that cannot be written is no reason to stop
+#' @return A text to tell, or `NULL`.
+#' @noRd
+remember_noise <- function(study) {
+  machine <- study_machine(study)
+  if (is.null(machine) || is.null(noise_path()) || is.null(study$sealed) || "unfinished" %in% study$findings$code) {
+    return(NULL)
+  }
+  rows <- noise_of_study(study$readings)
+  if (is.null(rows)) {
+    return(NULL)
+  }
+  mark <- substr(cli::hash_sha256(paste(study$sealed$hash, study$sealed$at, study$sealed$batch)), 1, 12)
+  rows <- cbind(machine = machine$key, label = machine$label, study = mark, rows, day = substr(study$sealed$at, 1, 10))
+  tryCatch(
+    {
+      write_memory(rows)
+      NULL
+    },
+    honestmargin_error = function(e) sub("\n.*", "", conditionMessage(e))
+  )
+}
+
+#' Pooled noise of this study's machine, of other studies
+#' @noRd
+remembered_noise <- function(study, which = "total") {
+  machine <- study_machine(study)
+  rows <- if (!is.null(machine)) read_memory(machine$key, plan_workloads(study$plan))
+  mark <- if (!is.null(study$sealed)) {
+    substr(cli::hash_sha256(paste(study$sealed$hash, study$sealed$at, study$sealed$batch)), 1, 12)
+  }
+  pool_noise(rows[!rows$study %in% mark, , drop = FALSE], which)
+}
+
+#' The same for the machine that this runs on
+#' @noRd
+noise_here <- function(which = "total", workload = NULL) {
+  facts <- machine_snapshot()
+  if (!all(c("host", "processor", "memory MB") %in% names(facts))) {
+    return(NULL)
+  }
+  pool_noise(read_memory(machine_key(facts), workload), which)
+}
+
+#' Weigh with what this machine's noise was before
+#'
+#' Where an arm has one pass, its noise comes from there; a study much noisier than usual is told so; a finished one
+#' leaves its own.
+#' @param how Arguments of [weigh()].
+#' @return Verdicts.
+#' @noRd
+weigh_remembering <- function(x, how) {
+  if (!is_study(x) || is.null(x$sealed) || is.null(noise_path())) {
+    return(do.call(weigh, c(list(x), how)))
+  }
+  trouble <- NULL
+  known <- tryCatch(remembered_noise(x), honestmargin_error = function(e) {
+    trouble <<- sub("\n.*", "", conditionMessage(e))
+    NULL
+  })
+  if (is.null(how$noise)) how$noise <- known
+  verdicts <- do.call(weigh, c(list(x), how))
+  if (is.null(trouble)) trouble <- remember_noise(x)
+  attr(verdicts, "findings") <- bind_findings(
+    attr(verdicts, "findings"),
+    if (!is.null(known)) unusual_noise(noise_of_judged(x, verdicts), known),
+    if (!is.null(trouble)) new_finding("note", "memory_unused", what = trouble)
+  )
+  verdicts
+}
+
+#' The same for one arm alone
+#' @noRd
+describe_remembering <- function(x, ...) {
+  out <- describe_passes(x, ...)
+  if (is_study(x) && !is.null(x$sealed)) {
+    known <- tryCatch(remembered_noise(x), honestmargin_error = function(e) NULL)
+    remember_noise(x)
+    own <- noise_of_study(x$readings)
+    shown <- shown_metrics(out)
+    if (!is.null(known)) {
+      out$findings <- bind_findings(out$findings, unusual_noise(own[own$metric %in% shown, , drop = FALSE], known))
+    }
+  }
+  out
+}
+
+shown_metrics <- function(description) {
+  empty_to(description$primary, setdiff(description$values$metric, names(known_sensor_metrics())))
+}
+
+noise_of_judged <- function(x, verdicts) {
+  own <- noise_of_study(x$readings)
+  own[own$metric %in% verdicts$metric[verdicts$role == "primary"], , drop = FALSE]
+}

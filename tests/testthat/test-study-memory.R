@@ -1,0 +1,114 @@
+# The noise memory: left by finished studies, used by later ones, never in the way.
+pair <- function(blocks, sd = 1, env = parent.frame()) {
+  folder <- local_plan(c(
+    "setting: {name: level, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads:", "  - id: pack",
+    "    command: \"sed -n 's/^/score /;1p' values.txt; sed -i 1d values.txt\"",
+    "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]", paste("blocks:", blocks)
+  ), env = env)
+  writeLines(format(100 + sd * rnorm(2 * blocks), digits = 8, trim = TRUE), file.path(folder, "values.txt"))
+  folder
+}
+ran <- function(..., env = parent.frame()) {
+  folder <- pair(..., env = env)
+  run_study(folder)
+  folder
+}
+remembering <- function(env = parent.frame()) {
+  path <- withr::local_tempfile(fileext = ".sqlite", .local_envir = env)
+  withr::local_envvar(HONESTMARGIN_NOISE = path, .local_envir = env)
+  path
+}
+
+test_that("a finished study leaves its noise, which later ones plan and are weighed with", {
+  path <- remembering()
+  set.seed(2)
+  first <- ran(6)
+  expect_identical(run_cli("weigh", first)$status, 0L)
+  rows <- noise_memory()
+  score <- rows[rows$metric == "score", ]
+  readings <- read_study(first)$readings
+  r <- readings[readings$metric == "score", ]
+  fit <- summary(lm(log(value) ~ arm, r))
+  expect_equal(score$total, 100 * expm1(fit$sigma))
+  expect_equal(score$df_total, 10)
+  expect_equal(score$within, 100 * expm1(summary(lm(log(value) ~ arm + block, r))$sigma))
+  expect_no_match(paste(unlist(rows), collapse = " "), Sys.info()[["nodename"]], fixed = TRUE)
+  # weighed again it is still one study
+  run_cli("weigh", first)
+  expect_identical(nrow(noise_memory()), nrow(rows))
+  single <- pair(1)
+  expect_match(run_cli("plan", single)$stdout, "% from 1 study here", fixed = TRUE)
+  run_study(single)
+  out <- run_cli("weigh", single)$stdout
+  expect_match(gsub("\\s+", " ", out), "taken from the noise memory of this machine (1 study", fixed = TRUE)
+  expect_match(run_cli("noise")$stdout, "pack")
+  expect_identical(run_cli("noise", "--forget", "all")$status, 0L)
+  expect_identical(nrow(noise_memory()), 0L)
+})
+
+test_that("a study much noisier than its machine is told so", {
+  remembering()
+  set.seed(3)
+  for (i in 1:2) run_cli("weigh", ran(6))
+  expect_match(gsub("\\s+", " ", run_cli("weigh", ran(6, sd = 12))$stdout), "times noisier than this machine usually is")
+})
+
+test_that("a memory that cannot be used is no reason to stop, and says so where it is asked for", {
+  path <- remembering()
+  set.seed(4)
+  folder <- ran(3)
+  writeLines("no database", path)
+  out <- run_cli("weigh", folder)
+  expect_identical(out$status, 0L)
+  expect_match(gsub("\\s+", " ", out$stdout), "noise memory cannot be used")
+  expect_identical(run_cli("noise")$status, 4L)
+  unlink(path)
+  con <- DBI::dbConnect(RSQLite::SQLite(), path)
+  DBI::dbExecute(con, "PRAGMA user_version = 9")
+  DBI::dbDisconnect(con)
+  expect_error(noise_memory(), "version 9", class = "honestmargin_error_input")
+  withr::local_envvar(HONESTMARGIN_NOISE = "off")
+  expect_no_match(run_cli("weigh", folder)$stdout, "memory")
+})
+
+test_that("the memory of another machine is not used", {
+  path <- remembering()
+  set.seed(5)
+  run_cli("weigh", ran(4))
+  con <- DBI::dbConnect(RSQLite::SQLite(), path)
+  DBI::dbExecute(con, "UPDATE noise SET machine = 'another'")
+  DBI::dbDisconnect(con)
+  expect_match(run_cli("plan", pair(1))$stdout, "assumed")
+  expect_match(run_cli("weigh", ran(1))$stdout, "no basis")
+})
+
+test_that("single passes with remembered noise differ rarely when nothing differs, though studies differ in noise", {
+  set.seed(6)
+  for (studies in c(1, 3)) {
+    false <- mean(replicate(700, {
+      memory <- do.call(rbind, lapply(seq_len(studies), function(k) {
+        sd <- 0.01 * exp(rnorm(1, sd = 0.3))
+        data.frame(
+          workload = "main", metric = "score", scale = "percent", total = 100 * expm1(sd * sqrt(rchisq(1, 8) / 8)),
+          df_total = 8, study = k, day = "2026-01-01"
+        )
+      }))
+      known <- honestmargin:::pool_noise(memory)
+      now <- 0.01 * exp(rnorm(1, sd = 0.3))
+      gap <- rnorm(1, sd = now * sqrt(2))
+      abs(gap) > qt(0.975, known$df) * log1p(known$noise / 100) * sqrt(2)
+    }))
+    expect_lte(false, 0.05 + 3 * sqrt(0.05 * 0.95 / 700))
+  }
+})
+
+test_that("a large memory answers for the workloads asked for only", {
+  path <- remembering()
+  n <- 20000
+  honestmargin:::write_memory(data.frame(
+    machine = "m", label = "x", study = rep(seq_len(20), each = n / 20), workload = paste0("w", seq_len(n / 20)),
+    context = NA, metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5,
+    passes = 6L, day = "2026-01-01"
+  ))
+  expect_identical(nrow(noise_memory("m", "w7")), 20L)
+})
