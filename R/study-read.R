@@ -176,9 +176,11 @@ seen_sensors <- function(store, passes, traces) {
 
 # what the first snapshot says of the machine, where all snapshots agree on which it was
 machine_facts <- function(snapshots) {
-  named <- snapshots[snapshots$key %in% c("host", "processor", "memory MB"), , drop = FALSE]
-  host <- unique(named$value[named$key == "host"])
-  if (length(host) == 1) unlist(lapply(split(named$value, named$key), `[`, 1))
+  host <- unique(snapshots$value[snapshots$key == "host"])
+  if (length(host) == 1) {
+    first <- snapshots[!duplicated(snapshots$key), , drop = FALSE]
+    stats::setNames(first$value, first$key)
+  }
 }
 
 conditions_of <- function(passes, record, all = FALSE) {

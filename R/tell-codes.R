@@ -140,6 +140,9 @@ words_of_studies <- list(
   },
   unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or mend passes.csv"),
   unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or mend passes.csv"),
+  other_machine = c(
+    "the earlier passes ran on another machine, so the machine may be all of the difference", "run both on one machine"
+  ),
   unusual_noise = function(v) {
     paste0(
       "'", v$metric_said, "' is ", show_number(v$ratio, 2), " times ", if (v$noisier) "noisier" else "quieter",
@@ -290,6 +293,14 @@ words_of_verdicts <- list(
   ),
   one_return = "one return to the first arm: a step between stints would count as the setting",
   steady = "steadiness declared, straight drift taken out",
+  not_in_both = "not measured both before and now",
+  one_before = paste(
+    "one study before and one now: whatever else changed in between would count; add an anchor to both (a workload that",
+    "the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
+  ),
+  against_days = "weighed against how much {n} earlier studies differ among themselves",
+  against_anchor = "what the anchor moved by over the same time is taken out",
+  steady_days = "declared: nothing but the change was different on the two days",
   stored_noise = "noise not measured here but taken from {source}",
   baseline_noise = "{arm} ran once: its noise is taken from the {n|pass|passes} of {baseline}, as declared",
   baseline_once = "{baseline} ran once too, so its repeats cannot stand for the noise; run it several times in between",

@@ -128,7 +128,9 @@ more_words <- function(more, unit) {
 # the command that adds them
 more_how <- function(verdicts) {
   x <- what_was_weighed(verdicts)
-  if (is_study(x) && !is.null(x$sealed)) {
+  if (!is.null(attr(verdicts, "levels"))) {
+    ", by further earlier studies, or more passes of each"
+  } else if (is_study(x) && !is.null(x$sealed)) {
     paste0(
       ": honestmargin repeat ", x$folder, " (a fresh batch, judged alone; safer), or honestmargin extend ", x$folder,
       " (further blocks of this one, told as such)"

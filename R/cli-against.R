@@ -1,0 +1,94 @@
+# The verb `against`: a study against earlier ones.
+
+cli_against <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json", "line"), "table")
+  fail_on <- fail_words(options$fail_on)
+  verdicts <- weigh_against(files[1], as.list(files[-1]),
+    arm = options$arm, anchor = split_list(options$anchor), worth = named_numbers(options$worth, "worth"),
+    primary = split_list(options$primary), confidence = confidence_share(options$confidence), steady = options$steady
+  )
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(verdicts))),
+    json = writeLines(json_text(
+      changed = attr(verdicts, "changed"), verdicts = verdicts, levels = attr(verdicts, "levels"),
+      findings = findings(verdicts), version = package_version_text()
+    )),
+    line = writeLines(against_line(verdicts)),
+    table = writeLines(against_lines(verdicts, options$exploratory))
+  )
+  if (!is.null(options$history)) append_history(options$history, verdicts)
+  if (!is.null(options$file)) {
+    save_figure(plot_levels(verdicts), options$file)
+    tell_user("written: ", options$file)
+  }
+  if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
+}
+
+against_lines <- function(verdicts, exploratory = FALSE) {
+  changed <- attr(verdicts, "changed")
+  levels <- attr(verdicts, "levels")
+  when <- unique(paste0(levels$study, " (", levels$at, ")"))
+  c(
+    fold(paste0("Now ", utils::tail(when, 1), ", before: ", paste(utils::head(when, -1), collapse = ", "), ".")), "",
+    if (nrow(changed)) {
+      c("What changed since the last one:", "", table_lines(changed), "")
+    } else {
+      c("Nothing that was recorded changed since the last one.", "")
+    },
+    verdict_lines(verdicts, exploratory = isTRUE(exploratory)), finding_lines(findings(verdicts))
+  )
+}
+
+# one line for the log of a build
+against_line <- function(verdicts) {
+  primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
+  count <- table(factor(primary$verdict, unique(primary$verdict)))
+  worst <- primary[order(match(primary$verdict, c("does not hold", "clear loss", "loss")), primary$p_value), ][1, ]
+  plain_text(paste0(
+    "against ", last_before(verdicts), ": ", paste(count, names(count), collapse = ", "),
+    if (worst$verdict %in% c("clear loss", "loss")) {
+      paste0(
+        "; ", place_names(worst), " ", worst$metric, " ", shown_change(worst), " (", shown_interval(worst), ")"
+      )
+    }
+  ))
+}
+
+last_before <- function(verdicts) {
+  levels <- attr(verdicts, "levels")
+  when <- unique(paste0(levels$study, " (", levels$at, ")"))
+  when[length(when) - 1]
+}
+
+# a table that grows by one gate after another; whole or not at all
+append_history <- function(path, verdicts) {
+  levels <- attr(verdicts, "levels")
+  rows <- plain_table(verdicts)[verdicts$role == "primary", c(
+    "workload", "context", "metric", "arm_value", "unit", "change", "lower", "upper", "verdict"
+  )]
+  rows <- cbind(study = utils::tail(levels$study, 1), at = utils::tail(levels$at, 1), rows)
+  before <- if (file.exists(path)) readLines(path, warn = FALSE)
+  new <- csv_lines(rows)
+  if (length(before) && !identical(before[1], new[1])) {
+    abort_input("this is no history of gates", path, "name another file, or a new one")
+  }
+  write_whole(path, function(to) writeLines(c(before, if (length(before)) new[-1] else new), to))
+}
+
+register("verb", "against",
+  takes = "STUDY EARLIER ...", files = c(2, Inf), run = cli_against,
+  about = "A study against earlier ones of the same machine.",
+  options = function() {
+    c(shared_options("worth", "primary", "confidence"), list(
+      arm = option_text("ARM", "which arm (default: the baseline)"),
+      anchor = option_text("W", "workload that the change cannot touch (default: the plan's anchors)"),
+      steady = option_flag("you declare that nothing but the change was different on the two days"),
+      `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, unclear, ..."),
+      history = option_text("FILE", "add this gate to a table of gates (CSV)"),
+      format = option_text("F", "table, csv, json, or line for the log of a build (default table)", "-f"),
+      file = option_text("PATH", "draw the level of study after study (.png or .svg)", "-o"),
+      exploratory = option_flag("also the comparisons outside the family")
+    ))
+  },
+  rank = 17.6
+)

@@ -1,0 +1,188 @@
+# A study against earlier ones of the same machine: before and after, months apart.
+
+#' Weigh a study against earlier ones
+#'
+#' What changed between them is listed first. Time and the setting are one thing then, and no number of passes parts
+#' them. So there is an answer only where something says how far things move by themselves: an anchor (a
+#' workload that the change cannot touch, run beside the others each time), two earlier studies or more (which differ
+#' among themselves by what days bring), or your word that nothing else changed.
+#'
+#' @param x The study of now, or its path.
+#' @param earlier List of earlier studies or their paths, the oldest first.
+#' @param ... Not used.
+#' @param arm Which arm; `NULL` for the baseline of `x`.
+#' @param anchor Workload that the change cannot touch; `NULL`: the plan's anchors, if any.
+#' @param worth,primary,confidence As in [weigh()].
+#' @param steady `TRUE`: you declare that nothing but the change was different on the two days.
+#' @return Verdicts as from [weigh()]: arm `now`, baseline `before`; attribute `changed` (data frame `what`, `before`,
+#'   `now`) and `levels` (data frame per study, workload, context and metric: `study`, `at`, `value`, `lower`, `upper`,
+#'   `change_point`).
+#' @section Errors: `honestmargin_error_input` where no workload and metric is in both, or an arm or anchor is unknown.
+#' @references Hahn and Meeker (1991), Statistical Intervals, section 4.3 (one further mean, predicted from K).
+#' @export
+#' @examples
+#' now <- read_study(demo_study())
+#' attr(weigh_against(now, list(now)), "changed")
+weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NULL, primary = NULL, confidence = NULL,
+                          steady = FALSE) {
+  assert_no_dots(...)
+  checkmate::assert_flag(steady)
+  if (is_study(earlier)) earlier <- list(earlier)
+  studies <- lapply(c(as.list(earlier), list(x)), function(s) if (is_study(s)) s else read_study(s))
+  if (length(studies) < 2) abort_needed("against what?", todo = "name at least one earlier study")
+  now <- studies[[length(studies)]]
+  arm <- empty_to(arm, now$plan$setting$baseline)
+  rows <- stack_rows(lapply(seq_along(studies), function(k) rows_of_study(studies[[k]], k, arm)))
+  anchor <- empty_to(anchor, plan_workloads(now$plan)[vapply(now$plan$workloads, `[[`, NA, "anchor")])
+  if (length(setdiff(anchor, rows$workload))) {
+    abort_input(
+      paste0("the anchor '", setdiff(anchor, rows$workload)[1], "' has no passes"),
+      todo = did_you_mean(setdiff(anchor, rows$workload)[1], unique(rows$workload))
+    )
+  }
+  primary <- assert_metrics(primary, rows, "primary", plan_primary(now$plan))
+  how <- list(
+    worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
+    confidence = empty_to(confidence, now$plan$confidence), arm = arm
+  )
+  cells <- against_cells(rows, how, primary, length(studies))
+  out <- new_verdicts(cells,
+    bind_findings(changed_findings(studies), attr(now$readings, "findings")),
+    labels = plan_labels(now$plan), of = now
+  )
+  # what ran as one arm in both is told by its time
+  attr(out, "labels")[c("unit", "arms")] <- list("", c(now = "now", before = "before"))
+  attr(out, "changed") <- changed_between(studies)
+  attr(out, "levels") <- study_levels(rows, studies, how, primary)
+  out
+}
+
+rows_of_study <- function(study, k, arm) {
+  known <- unique(study$readings$arm)
+  if (!arm %in% known) {
+    abort_input(
+      paste0("arm '", arm, "' did not run in ", basename(study$folder)), todo = paste0(
+        "choose one that ran in all: --arm ", paste(known, collapse = ", or --arm ")
+      )
+    )
+  }
+  r <- plain_table(study$readings)
+  r <- r[is_counted(r) & r$arm == arm & is.na(r$segment) & r$better != "none", , drop = FALSE]
+  r$study <- rep(k, nrow(r))
+  r
+}
+
+against_cells <- function(rows, how, primary, now) {
+  sensors <- names(known_sensor_metrics())
+  judged <- rows[!rows$workload %in% how$anchor, , drop = FALSE]
+  cells <- split_in_order(seq_len(nrow(judged)), judged$workload, judged$context, judged$metric)
+  cells <- Filter(function(at) all(c(TRUE, FALSE) %in% (judged$study[at] == now)), cells)
+  if (!length(cells)) {
+    abort_input("no workload and metric is in both", todo = "earlier studies must have run the same workloads")
+  }
+  is_primary <- vapply(cells, function(at) {
+    id <- judged$metric[at[1]]
+    if (is.null(primary)) !id %in% sensors else id %in% primary
+  }, NA)
+  family <- max(1, sum(is_primary))
+  out <- lapply(seq_along(cells), function(i) {
+    against_row(judged[cells[[i]], , drop = FALSE], rows, how, if (is_primary[i]) family else 1, is_primary[i])
+  })
+  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
+    unlist(lapply(out, `[[`, column), use.names = FALSE)
+  })
+  columns$codes <- new_codes(lapply(out, `[[`, "codes"))
+  columns$reason <- format(columns$codes)
+  list2DF(columns[verdict_columns])
+}
+
+against_row <- function(mine, rows, how, family, primary) {
+  first <- lapply(mine[c("workload", "segment", "context", "metric", "unit", "better", "scale")], `[`, 1)
+  if (first$scale == "percent" && any(mine$value <= 0)) first$scale <- "absolute"
+  now <- max(mine$study)
+  two <- list2DF(list(
+    arm = ifelse(mine$study == now, "now", "before"), value = mine$value, y = to_analysis(mine$value, first$scale),
+    seconds = mine$seconds
+  ))
+  anchor <- rows[rows$workload %in% how$anchor & rows$metric == first$metric & rows$context %in% first$context, ]
+  cell <- list(first = first, family = family, role = if (primary) "primary" else "exploratory")
+  row <- blank_row(cell, two, "now", list(baseline = "before", worth = how$worth, confidence = how$confidence))
+  mine$y <- two$y
+  anchor$y <- to_analysis(anchor$value, first$scale)
+  found <- estimate_against(mine, if (nrow(anchor)) anchor, how$steady)
+  if (!is.null(found$why)) {
+    row$codes <- list(found$why)
+    return(row)
+  }
+  row$unit_of_replication <- found$unit
+  row <- decide(fill_estimate(row, found, family, two), found, family, NULL)
+  row$codes <- c(row$codes, list(found$said))
+  row
+}
+
+# when a study was sealed, else when its first pass began
+study_date <- function(study) {
+  at <- empty_to(study$sealed$at, stats::na.omit(study$passes$started)[1])
+  if (is.na(empty_to(at, NA))) "unknown date" else substr(at, 1, 10)
+}
+
+#' What is not the same in the last two studies: dates, versions, what was recorded of the machine
+#' @noRd
+changed_between <- function(studies) {
+  facts <- lapply(utils::tail(studies, 2), function(s) {
+    told <- unlist(lapply(c(s$plan$machine, s$plan$conditions), function(f) paste(format(f), collapse = ", ")))
+    c(date = study_date(s), s$machine, told[setdiff(names(told), names(s$machine))])
+  })
+  # what changes from minute to minute says nothing of what was done to the machine
+  fleeting <- "^(load|memory free|processors busy|processor clock|temperature|battery)"
+  keys <- unique(unlist(lapply(facts, names)))
+  keys <- keys[!grepl(fleeting, keys)]
+  out <- data.frame(
+    what = keys, before = empty_na(unname(facts[[1]][keys])), now = empty_na(unname(facts[[2]][keys])),
+    row.names = NULL
+  )
+  out[out$before != out$now, , drop = FALSE]
+}
+
+changed_findings <- function(studies) {
+  machine <- vapply(studies, function(s) empty_to(study_machine(s)$key, NA_character_), "")
+  if (length(unique(stats::na.omit(machine))) > 1) new_finding("warning", "other_machine")
+}
+
+#' The level of each study over time, and where it changed by more than studies differ by themselves
+#' @noRd
+study_levels <- function(rows, studies, how, primary) {
+  rows <- rows[if (is.null(primary)) !rows$metric %in% names(known_sensor_metrics()) else rows$metric %in% primary, ]
+  out <- describe_values(transform(rows, arm = as.character(study)), as.character(seq_along(studies)), how$confidence)
+  out$study <- vapply(studies, function(s) basename(s$folder), "")[as.integer(out$arm)]
+  out$at <- vapply(studies, study_date, "")[as.integer(out$arm)]
+  out$change_point <- FALSE
+  for (at in split(seq_len(nrow(out)), cell_key(out))) {
+    at <- at[order(as.integer(out$arm[at]))]
+    out$change_point[at] <- change_points(to_analysis(out$value[at], out$scale[at[1]]), how$confidence)
+  }
+  out[c(
+    "study", "at", "workload", "context", "metric", "unit", "scale", "better", "passes", "value", "lower", "upper",
+    "change_point"
+  )]
+}
+
+#' Where a series of studies left its level
+#'
+#' Each is predicted from those since the last change, of which there must be three.
+#' @noRd
+change_points <- function(level, confidence = 0.95) {
+  out <- rep(FALSE, length(level))
+  start <- 1
+  alpha <- family_alpha(confidence, max(1, length(level) - 3))
+  for (i in seq_along(level)) {
+    before <- level[seq_len(i - 1)]
+    before <- before[seq_along(before) >= start]
+    k <- length(before)
+    if (k >= 3 && abs(level[i] - mean(before)) > stats::qt(1 - alpha / 2, k - 1) * stats::sd(before) * sqrt(1 + 1 / k)) {
+      out[i] <- TRUE
+      start <- i
+    }
+  }
+  out
+}

@@ -1,0 +1,97 @@
+# Before and after: an answer only where something says how far things move by themselves.
+at_time <- function(values, name, anchor = NULL, version = "1", env = parent.frame()) {
+  folder <- file.path(withr::local_tempdir(.local_envir = env), name)
+  dir.create(folder)
+  writeLines(c(
+    "setting: {name: release, baseline: it}", "arms: [{value: it}]", "workloads:", "  - {id: pack, by_hand: run it}",
+    if (!is.null(anchor)) "  - {id: still, by_hand: run it, anchor: true}", "metrics: [{id: score, worth: 2}]",
+    paste0("machine: {driver: \"", version, "\"}")
+  ), file.path(folder, "study.yml"))
+  rows <- data.frame(pass = seq_along(values), workload = "pack", arm = "it", score = values)
+  if (!is.null(anchor)) {
+    rows <- rbind(rows, data.frame(pass = 100 + seq_along(anchor), workload = "still", arm = "it", score = anchor))
+  }
+  # each pass of the workload is followed by one of the anchor
+  rows$order <- rank(c(seq_along(values), if (!is.null(anchor)) seq_along(anchor) + 0.5))
+  write.csv(rows, file.path(folder, "passes.csv"), row.names = FALSE)
+  folder
+}
+
+test_that("one before and one now is no basis, unless declared; what changed comes first", {
+  a <- at_time(c(100, 101, 99, 100), "spring", version = "1")
+  b <- at_time(c(108, 109, 107, 108), "autumn", version = "2")
+  out <- run_cli("against", b, a)
+  expect_identical(out$status, 0L)
+  expect_match(out$stdout, "driver +1 +2")
+  expect_match(out$stdout, "no basis")
+  expect_match(out$stdout, "+8.0", fixed = TRUE)
+  v <- weigh_against(b, a, steady = TRUE)
+  t <- t.test(log(c(108, 109, 107, 108)), log(c(100, 101, 99, 100)))
+  expect_equal(v$change, 100 * expm1(-diff(unname(t$estimate))))
+  # fewer than five passes: wider than Welch's own
+  expect_gte(100 * expm1(t$conf.int[1]), v$lower)
+  expect_identical(v$verdict, "clear gain")
+  expect_match(v$reason, "declared")
+})
+
+test_that("two earlier studies or more: a new mean is predicted from theirs", {
+  means <- c(100, 103, 98)
+  here <- environment()
+  earlier <- lapply(1:3, function(i) at_time(means[i] + c(-0.1, 0, 0.1), paste0("day", i), env = here))
+  now <- at_time(c(104, 104.1), "today")
+  v <- weigh_against(now, earlier)
+  m <- vapply(means, function(x) mean(log(x + c(-0.1, 0, 0.1))), 1)
+  half <- qt(0.975, 2) * sd(m) * sqrt(1 + 1 / 3)
+  expect_equal(c(v$lower, v$upper), 100 * expm1(mean(log(c(104, 104.1))) - mean(m) + c(-1, 1) * half))
+  expect_identical(v$unit_of_replication, "study")
+  expect_s3_class(plot_levels(v), "ggplot")
+})
+
+test_that("an anchor takes out what the day brought", {
+  set.seed(2)
+  noise <- function() rnorm(6, sd = 0.2)
+  # everything is 10 % quicker today, the workload 5 % more
+  a <- at_time(100 + noise(), "before", anchor = 50 + noise() / 4)
+  b <- at_time(100 * 1.1 * 1.05 + noise(), "now", anchor = 55 + noise() / 4)
+  v <- weigh_against(b, a)
+  expect_true(v$lower < 5 && v$upper > 5 && v$upper - v$lower < 3)
+  expect_match(v$reason, "anchor")
+  expect_identical(v$workload, "pack")
+  none <- weigh_against(at_time(110 + noise(), "now", anchor = 55 + noise() / 4), a)
+  expect_true(none$lower < 0 && none$upper > 0)
+})
+
+test_that("a gate stops a build, keeps a history and says one line", {
+  here <- environment()
+  earlier <- lapply(1:4, function(i) at_time(100 + i / 10 + c(0, 0.1), paste0("build", i), env = here))
+  slow <- at_time(c(90, 90.1), "build5")
+  history <- withr::local_tempfile(fileext = ".csv")
+  png <- withr::local_tempfile(fileext = ".png")
+  args <- c("against", slow, unlist(earlier), "--fail-on", "loss", "--format", "line", "--history", history, "--file", png)
+  out <- do.call(run_cli, as.list(args))
+  expect_identical(out$status, 1L)
+  expect_match(out$stdout, "^against build4 .*: 1 clear loss; pack score -10.* %")
+  do.call(run_cli, as.list(args))
+  expect_identical(nrow(read.csv(history)), 2L)
+  expect_gt(file.size(png), 10000)
+  levels <- attr(weigh_against(slow, earlier), "levels")
+  expect_identical(levels$change_point, c(FALSE, FALSE, FALSE, FALSE, TRUE))
+})
+
+test_that("odd input has classed errors", {
+  a <- at_time(c(100, 101), "a")
+  expect_error(weigh_against(a, list()), class = "honestmargin_error_needed")
+  expect_error(weigh_against(a, a, arm = "other"), class = "honestmargin_error_input")
+  expect_error(weigh_against(a, a, anchor = "none"), class = "honestmargin_error_input")
+  expect_error(weigh_against(a, file.path(a, "nowhere")), class = "honestmargin_error_input")
+})
+
+test_that("days that differ by themselves are called a difference in at most 5 %", {
+  set.seed(9)
+  false <- mean(replicate(2000, {
+    y <- rep(rnorm(4, sd = 0.02), each = 3) + rnorm(12, sd = 0.005)
+    found <- honestmargin:::estimate_against(list2DF(list(study = rep(1:4, each = 3), y = y, order = 1:12)))
+    abs(found$estimate) > qt(0.975, found$df) * found$se
+  }))
+  expect_lte(false, 0.05 + 2 * sqrt(0.05 * 0.95 / 2000))
+})
