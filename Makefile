@@ -29,6 +29,8 @@ docs:
 	@$(R) tools/setup.R run docs
 	@$(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
 	@$(R) tools/make-reference.R
+	@$(R) tools/install.R
+	@$(R) tools/make-answers.R
 bench: setup
 	@$(RUN) $(R) bench/bench.R
 calibrate: setup

@@ -25,6 +25,7 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   data$family <- verdict_family(data$verdict)
   data$words <- change_words(data)
   silent <- is.na(data$lower) | data$verdict == "blocked"
+  data$measured <- ifelse(data$verdict == "no basis" & is.finite(data$change), data$change, 0)
   shown <- data[!silent, ]
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
     worth_band_layer(data) +
@@ -36,11 +37,19 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::geom_label(
       data = data,
       ggplot2::aes(
-        x = ifelse(is.na(.data$lower) | .data$family == "none", 0, (.data$lower + pmin(.data$upper, 1e6)) / 2), label = .data$words,
+        x = ifelse(
+          is.na(.data$lower) | .data$family == "none", .data$measured, (.data$lower + pmin(.data$upper, 1e6)) / 2
+        ),
+        label = .data$words,
         colour = .data$family
       ),
+      # a measured change without an interval lies at the edge: its words go inwards
+      hjust = ifelse(data$measured == 0, 0.5, ifelse(data$measured > 0, 0.85, 0.15)),
       vjust = -0.5, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
       fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
+    ) +
+    ggplot2::geom_point(
+      data = data[data$measured != 0, ], ggplot2::aes(x = .data$measured), shape = 4, size = 3, colour = ink[["unclear"]]
     ) +
     ggplot2::geom_segment(
       data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family),
@@ -90,7 +99,9 @@ change_title <- function(data, told) {
 change_legend <- function(data) {
   paste0(
     "Line: interval. ", family_words(data),
-    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.", " Grey bar: noise of one pass.",
+    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.", 
+    if (any(!is.na(data$noise))) " Grey bar: noise of one pass.",
+    if (any(data$verdict == "no basis" & is.finite(data$change))) " Cross: measured, noise not known.",
     if (any(data$role == "exploratory")) " Exploratory metrics: each interval on its own."
   )
 }

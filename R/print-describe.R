@@ -12,7 +12,7 @@ description_lines <- function(x, exploratory = FALSE) {
   several <- "machine" %in% names(x$values)
   sure <- paste0(format(100 * x$confidence), " %")
   c(
-    if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    if (nzchar(told$question) && !several) c(fold(told$question, rest = ""), ""),
     if (several) side_lines(x, values, told) else one_lines(x, values, told),
     if (!several && !is.null(x$facts)) c("", fold(facts_words(x$facts, told))),
     "", fold(paste0(

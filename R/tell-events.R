@@ -74,7 +74,9 @@ events_shown <- function(table, told) {
   out <- data.frame(
     workload = table$workload, context = empty_na(table$context), arm = arm_names(table$group, told),
     `passes with` = paste(table$with, "of", table$passes),
-    `may have` = paste0(show_number(table$with_lower, 2), " to ", show_number(table$with_upper, 2), " %"),
+    `may have` = ifelse(table$with == table$passes, paste0("at least ", show_number(table$with_lower, 2), " %"),
+      range_words(table$with_lower, table$with_upper, " %")
+    ),
     drops = table$events, `per minute` = ifelse(is.na(table$minutes), "", show_number(table$per_minute, 2)),
     check.names = FALSE
   )

@@ -125,14 +125,8 @@ counted_words <- function(rows) {
 outcomes_shown <- function(table, told) {
   kinds <- intersect(outcomes, names(table))
   bad <- setdiff(kinds, c("ok"))
-  range <- function(low, high, digits, unit) {
-    text <- function(v) paste0(show_number(v, digits), unit)
-    ifelse(is.na(high), "", ifelse(low > 0 & high < 1e6, paste(show_number(low, digits), "to", text(high)),
-      paste("up to", text(high))
-    ))
-  }
   all_fell <- table$failed == table$tried
-  share <- range(table$failed_lower, table$failed_upper, 2, " %")
+  share <- range_words(table$failed_lower, table$failed_upper, " %")
   share[all_fell] <- paste0("at least ", show_number(table$failed_lower[all_fell], 2), " %")
   share[table$tried == 0] <- ""
   ended <- vapply(seq_len(nrow(table)), function(i) {
@@ -145,8 +139,8 @@ outcomes_shown <- function(table, told) {
     `ended otherwise` = ended, `may fail` = share,
     `tried for` = ifelse(is.na(table$hours), "", vapply(3600 * empty_zero(table$hours), long_words, "")),
     # of minutes a rate per hour would say more than was seen
-    `failures an hour` = ifelse(empty_zero(table$hours) < 0.1, "", range(
-      table$per_hour_lower, table$per_hour_upper, 2, ""
+    `failures an hour` = ifelse(empty_zero(table$hours) < 0.1, "", range_words(
+      table$per_hour_lower, table$per_hour_upper
     )),
     check.names = FALSE
   )
@@ -154,6 +148,14 @@ outcomes_shown <- function(table, told) {
     if (all(shown[[column]] == "")) shown[[column]] <- NULL
   }
   shown
+}
+
+#' "0.42 to 64 %", "up to 45 %": what limits say, with two digits
+#' @noRd
+range_words <- function(low, high, unit = "") {
+  # two digits however small it is
+  short <- function(v) vapply(v, function(one) format(signif(one, 2), scientific = FALSE), "")
+  ifelse(is.na(high), "", ifelse(low > 0, paste0(short(low), " to ", short(high), unit), paste0("up to ", short(high), unit)))
 }
 
 empty_zero <- function(x) ifelse(is.na(x), 0, x)

@@ -86,7 +86,8 @@ passes_to_answer <- function(x1, n1, x2, n2, alpha, worth, power = 0.8, most = 5
     high <- min(most, high * 2)
   }
   low <- high %/% 2
-  while (high - low > 1) {
+  # told as "about", so one in twenty is near enough
+  while (high - low > max(1, low %/% 20)) {
     middle <- (low + high) %/% 2
     if (reached(middle)) high <- middle else low <- middle
   }

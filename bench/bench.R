@@ -97,6 +97,28 @@ said(
   sprintf("0.25 s beyond R alone (%.2f s)", bare)
 )
 
+passes <- expand.grid(arm = paste0("a", 1:50), block = 1:5, workload = paste0("w", 1:20), stringsAsFactors = FALSE)
+passes$outcome <- ifelse(runif(nrow(passes)) < 0.1, "crash", "ok")
+passes$metric <- "deep_drops"
+passes$value <- ifelse(passes$outcome == "ok", rpois(nrow(passes), 1), NA)
+said(
+  "outcomes and counts of 50 arms x 20 workloads, weighed",
+  sprintf("%.0f ms", 1000 * best_of(3, function() weigh(passes, baseline = "a1"))), "200 ms"
+)
+said("10 000 claims", sprintf(
+  "%.0f ms", 1000 * best_of(3, function() weigh_claims(runif(1e4, 50, 100), runif(1e4, 50, 100)))
+), "1 s")
+Sys.setenv(HONESTMARGIN_NOISE = tempfile(fileext = ".sqlite"))
+invisible(honestmargin:::write_memory(data.frame(
+  machine = "m", label = "x", study = rep(1:100, each = 1000), workload = paste0("w", 1:1000), context = NA,
+  metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5, passes = 6L,
+  day = "2026-01-01"
+)))
+said("noise of one workload out of a memory of 100 000 rows", sprintf(
+  "%.0f ms", 1000 * best_of(3, function() honestmargin:::pool_noise(noise_memory("m", "w7")))
+), "50 ms")
+Sys.setenv(HONESTMARGIN_NOISE = "off")
+
 source("bench/road.R")
 source("bench/ledger.R")
 source("bench/capture.R")

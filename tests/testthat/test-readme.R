@@ -73,3 +73,14 @@ test_that("every screenshot is linked and small in number", {
   expect_gt(length(shots), 3)
   expect_lt(length(shots), 20)
 })
+
+test_that("the six studies of docs/answers.md give what stands there", {
+  root <- source_root()
+  out <- withr::local_tempdir()
+  done <- processx::run(rscript, c("--vanilla", file.path(root, "tools/make-answers.R"), out), error_on_status = FALSE)
+  expect_identical(done$status, 0L, info = done$stderr)
+  page <- readLines(file.path(root, "docs/answers.md"))
+  expect_identical(readLines(file.path(out, "answers.md")), page)
+  pictures <- sub(".*\\((.*)\\)", "\\1", grep("^!\\[", page, value = TRUE))
+  expect_every(file.exists(file.path(root, "docs", pictures)))
+})
