@@ -45,3 +45,6 @@ plain_table <- function(x) {
   class(x) <- "data.frame"
   x
 }
+
+# each row as a list
+split_rows <- function(table) lapply(seq_len(nrow(table)), function(i) as.list(table[i, , drop = FALSE]))

@@ -2,6 +2,9 @@
 
 cli_claim <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  if (length(files) == 1 && grepl("^[-+]?[0-9.,]+%?$", files) && !file.exists(files)) {
+    abort_usage("two figures are needed", todo = "claim 71.2 73.0, or a table with the columns from and to")
+  }
   asked <- if (length(files) == 1) claims_in_file(files) else typed_claim(files)
   given <- if (!is.null(options$passes)) claimed_passes(options$passes)
   rounded <- if (!is.null(options$rounded)) named_numbers(options$rounded, "rounded")
@@ -42,13 +45,16 @@ typed_claim <- function(words) {
   }
   read <- parse_typed_numbers(words)
   if (length(read$bad) || anyNA(read$value)) {
-    abort_usage(paste0("'", words[c(read$bad, which(is.na(read$value)))[1]], "' is not a number"), todo = "claim 71.2 73.0")
+    wrong <- words[c(read$bad, which(is.na(read$value)))[1]]
+    abort_usage(paste0("'", wrong, "' is not a number"), todo = "claim 71.2 73.0")
   }
-  list(from = read$value[1], to = read$value[2], passes = 1, rounded = max(typed_step(words)))
+  list(from = read$value[1], to = read$value[2], passes = 1, rounded = max(typed_step(words, read$grouped)))
 }
 
 # "73.0" is rounded to 0.1; a number without decimals may be exact
-typed_step <- function(words) {
+typed_step <- function(words, grouped = FALSE) {
+  # the first mark of a number with thousands separators is none of decimals
+  words <- ifelse(grouped, sub("^(.*[.,' ][0-9]{3})", "0", words), words)
   decimals <- nchar(sub("^[^.,]*[.,]?", "", words))
   ifelse(decimals > 0, 10^-decimals, 0)
 }
@@ -88,8 +94,10 @@ claims_in_file <- function(path) {
   passes <- number("passes", 1)
   list(
     from = number("from", NA), to = number("to", NA),
-    passes = list(if ("passes_from" %in% names(cells)) number("passes_from", 1) else passes,
-      if ("passes_to" %in% names(cells)) number("passes_to", 1) else passes),
+    passes = list(
+      if ("passes_from" %in% names(cells)) number("passes_from", 1) else passes,
+      if ("passes_to" %in% names(cells)) number("passes_to", 1) else passes
+    ),
     rounded = if ("rounded" %in% names(cells)) number("rounded", 0) else step,
     name = if (length(name)) text(name[1])
   )

@@ -11,7 +11,7 @@ cli_demo <- function(files, options) {
   verdicts <- weigh(read_study(demo_study()))
   writeLines(c(
     verdict_lines(verdicts), outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
-      event_lines(verdicts, labels_of(verdicts)), limiting_lines(verdicts),
+    event_lines(verdicts, labels_of(verdicts)), limiting_lines(verdicts),
     finding_lines(findings(verdicts))
   ))
   report <- write_report(verdicts, file.path(folder, "report.html"))

@@ -4,6 +4,8 @@ cli_figure <- function(files, options) {
   of <- one_word(options$of, "of", names(registered("figure")), "change")
   format <- one_word(options$format, "format", c("csv", "json", "picture"), "picture")
   size <- figure_size(options$size)
+  # what cannot be written is said before the study is read
+  if (format == "picture") assert_picture(options$file)
   x <- open_input(files[1], options)
   workload <- split_list(options$workload)
   metric <- split_list(options$metric)
@@ -17,12 +19,6 @@ cli_figure <- function(files, options) {
     data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
-  }
-  if (is.null(options$file)) {
-    abort_needed(
-      "where shall the figure go?",
-      todo = "give --file x.png or x.svg, or --format csv for the numbers"
-    )
   }
   draw <- registered("picture", of)$draw
   save_figure(do.call(draw, c(list(x, workload, metric, context), how)), options$file, size)

@@ -17,7 +17,8 @@ cli_noise <- function(files, options) {
     return(tell_user("written: ", options$file))
   }
   switch(format,
-    csv = writeLines(csv_lines(rows)), json = writeLines(json_text(noise = rows, version = package_version_text())),
+    csv = writeLines(csv_lines(rows)),
+    json = writeLines(json_text(noise = rows, version = package_version_text())),
     table = writeLines(memory_lines(rows))
   )
   0L
@@ -33,7 +34,7 @@ memory_lines <- function(rows) {
   c(
     table_lines(data.frame(
       machine = pooled$machine, workload = pooled$workload, metric = pooled$metric,
-      noise = vapply(seq_len(nrow(pooled)), function(i) show_noise(list(noise = pooled$noise[i], scale = pooled$scale[i])), ""),
+      noise = vapply(split_rows(pooled[c("noise", "scale")]), show_noise, ""),
       df = show_number(pooled$df, 2), studies = pooled$studies, last = pooled$last
     ), c("noise", "df", "studies"), whole = "last", group = c("machine", "workload")), "",
     fold(paste(
@@ -48,7 +49,8 @@ register("verb", "noise",
   about = "The noise that finished studies left: see, export, forget.",
   options = function() {
     c(list(
-      machine = option_text("KEY", "only of this machine"), here = option_flag("only of this machine, the one it runs on"),
+      machine = option_text("KEY", "only of this machine"),
+      here = option_flag("only of this machine, the one it runs on"),
       forget = option_text("WHAT", "all, or these (with --machine or --workload)")
     ), shared_options("workload", "file", "format"))
   },

@@ -87,7 +87,8 @@ cli_weigh <- function(files, options) {
       list(version = package_version_text())
     ))),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory), outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
+      verdict_lines(verdicts, options$wide, options$exploratory),
+      outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
       event_lines(verdicts, labels_of(verdicts)),
       limiting_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
     ))

@@ -19,7 +19,8 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
   end <- stats::ave(took, row, FUN = cumsum)
   out <- data.frame(
     plain_table(passes)[c("workload", "context", "arm", "pass")],
-    outcome = passes$outcome, held = !fell(passes), from = end - took, to = end, unit = ifelse(timed, clock$unit, "passes")
+    outcome = passes$outcome, held = !fell(passes), from = end - took, to = end,
+    unit = ifelse(timed, clock$unit, "passes")
   )
   shown <- outcomes_shown(table, told)
   at <- match(row, paste(place_names(table[intersect(c("workload", "context"), names(table))]), table$arm, sep = "\r"))
@@ -31,7 +32,11 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
 
 # seconds, minutes or hours, by how long an arm was tried
 clock_unit <- function(seconds) {
-  if (seconds < 150) list(unit = "s", seconds = 1) else if (seconds < 2e4) list(unit = "min", seconds = 60) else {
+  if (seconds < 150) {
+    list(unit = "s", seconds = 1)
+  } else if (seconds < 2e4) {
+    list(unit = "min", seconds = 60)
+  } else {
     list(unit = "h", seconds = 3600)
   }
 }
@@ -41,7 +46,8 @@ chosen_places <- function(passes, workload, context) {
     unknown <- setdiff(given[[1]], given[[2]])
     if (length(unknown)) {
       abort_input(
-        paste0("no ", given[[3]], " '", unknown[1], "'"), todo = did_you_mean(unknown[1], unique(given[[2]]))
+        paste0("no ", given[[3]], " '", unknown[1], "'"),
+        todo = did_you_mean(unknown[1], unique(given[[2]]))
       )
     }
   }

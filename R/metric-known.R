@@ -17,8 +17,10 @@ known_sensor_metrics <- function() made_once("sensors", function() by_id(sensor_
 # the tester's own come first, so that they may describe a known one anew
 known_metrics <- function(extra = list()) {
   c(extra, made_once("all", function() {
-    c(known_frame_metrics(), by_id(list(score_metric())), known_sensor_metrics(), by_id(held_metrics()),
-      known_outcome_metrics())
+    c(
+      known_frame_metrics(), by_id(list(score_metric())), known_sensor_metrics(), by_id(held_metrics()),
+      known_outcome_metrics()
+    )
   }))
 }
 

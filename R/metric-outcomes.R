@@ -8,7 +8,8 @@ outcome_metrics <- function() {
     ),
     new_metric(
       "failures_per_hour", "failures per hour", "/h", "lower", "percent",
-      "passes that did not hold over the time that all of them ran", zero = TRUE
+      "passes that did not hold over the time that all of them ran",
+      zero = TRUE
     )
   )
 }

@@ -12,8 +12,8 @@
 #' @param confidence Over all claims together (Sidak).
 #' @return A data frame, one row per claim: `from`, `to`, `change` (percent), `passes_from`, `passes_to`, `rounded`,
 #'   `break_even` (standard deviation of one pass, in percent, at which the gap would no longer stand; 0 where rounding
-#'   alone may have made it), `confidence`, `together` (how many claims). The noise is taken as known exactly (normal quantile),
-#'   which favours the claim.
+#'   alone may have made it), `confidence`, `together` (how many claims). The noise is taken as known exactly (normal
+#'   quantile), which favours the claim.
 #' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts.
 #' @export
 #' @examples

@@ -110,7 +110,9 @@ unusual_noise <- function(own, pooled) {
 memory_as_noise <- function(memory) {
   machines <- split(memory, factor(memory$machine, unique(memory$machine)))
   out <- stack_rows(lapply(machines, pool_noise))
-  if (is.null(out)) data.frame(workload = character(), metric = character()) else {
+  if (is.null(out)) {
+    data.frame(workload = character(), metric = character())
+  } else {
     out[c("workload", "metric", "noise", "df", "source")]
   }
 }

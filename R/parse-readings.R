@@ -46,12 +46,16 @@ widen_to_long <- function(table, path) {
     )
   }
   metrics <- setdiff(names(cells), c(reading_columns, ".line"))
+  if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
   if (!length(metrics)) {
+    # how passes ended can be all there is
+    if ("outcome" %in% names(cells)) {
+      return(cbind(cells, value = NA_character_))
+    }
     abort_input(
       "no column 'value' and no column of a metric", path, "add a column value, or one column per metric"
     )
   }
-  if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
   # a direction said in a row is that of the row; a unit of its own column is that of the only metric
   rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit"))]
   parts <- lapply(metrics, function(heading) {

@@ -79,7 +79,8 @@ plan_metrics <- function(plan, known = known_metrics()) {
   known <- by_id(known)
   c(limits, lapply(plan$metrics, function(m) {
     base <- empty_to(empty_to(known[[m$id]], floor_by_id(m$id)), list(
-      label = m$id, unit = "", better = NULL, scale = NULL, definition = "", tail = NA, hidden = "never", zero = FALSE, counts = "no"
+      label = m$id, unit = "", better = NULL, scale = NULL, definition = "", tail = NA, hidden = "never",
+      zero = FALSE, counts = "no"
     ))
     unit <- empty_to(m$unit, base$unit)
     better <- empty_to(m$better, empty_to(base$better, better_from_unit(unit)))

@@ -34,7 +34,10 @@ score_places <- function(plan, workload) {
     ))
   }
   # what sensors and frame logs give, and how passes end, is not typed
-  framed <- c(names(known_sensor_metrics()), names(known_outcome_metrics()), if (gives_frames(workload)) names(known_frame_metrics()))
+  framed <- c(
+    names(known_sensor_metrics()), names(known_outcome_metrics()),
+    if (gives_frames(workload)) names(known_frame_metrics())
+  )
   expand.grid(
     metric = if (judged_by_outcome(workload, plan)) {
       character()

@@ -49,7 +49,8 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
     ) +
     ggplot2::geom_point(
-      data = data[data$measured != 0, ], ggplot2::aes(x = .data$measured), shape = 4, size = 3, colour = ink[["unclear"]]
+      data = data[data$measured != 0, ], ggplot2::aes(x = .data$measured), shape = 4, size = 3,
+      colour = ink[["unclear"]]
     ) +
     ggplot2::geom_segment(
       data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family),
@@ -99,7 +100,7 @@ change_title <- function(data, told) {
 change_legend <- function(data) {
   paste0(
     "Line: interval. ", family_words(data),
-    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.", 
+    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.",
     if (any(!is.na(data$noise))) " Grey bar: noise of one pass.",
     if (any(data$verdict == "no basis" & is.finite(data$change))) " Cross: measured, noise not known.",
     if (any(data$role == "exploratory")) " Exploratory metrics: each interval on its own."

@@ -16,7 +16,9 @@ plot_levels <- function(x) {
   if (is.null(data)) abort_input("no levels to draw", todo = "give what weigh_against() returned")
   told <- labels_of(x)
   data$label <- metric_labels(data$metric, told)
-  data$panel <- assert_panels(panel_titles(data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))))
+  data$panel <- assert_panels(panel_titles(
+    data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))
+  ))
   name <- paste0(data$study, "\n", data$at)
   data$place <- match(name, unique(name))
   moved <- data[data$change_point, , drop = FALSE]
@@ -38,7 +40,11 @@ plot_levels <- function(x) {
     ggplot2::labs(
       title = "Study after study", x = NULL, y = NULL, subtitle = paste0(
         "Point: mean of a study, with its interval over passes.",
-        if (nrow(moved)) " Line: left the level of those before it." else " No change of level that three studies or more bear out."
+        if (nrow(moved)) {
+          " Line: left the level of those before it."
+        } else {
+          " No change of level that three studies or more bear out."
+        }
       )
     ) +
     figure_theme()

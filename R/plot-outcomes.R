@@ -47,7 +47,8 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
     ggplot2::scale_shape_manual(values = c(`TRUE` = 16, `FALSE` = 4)) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.01, 0.5)), breaks = breaks_of_bars) +
     ggplot2::labs(
-      title = "How each pass ended", y = NULL, x = if (all(data$unit != "passes")) paste0("time under test, ", data$unit[1]) else "passes",
+      title = "How each pass ended", y = NULL,
+      x = if (all(data$unit != "passes")) paste0("time under test, ", data$unit[1]) else "passes",
       subtitle = paste(strwrap(paste(
         "Bar: a counted pass, as long as it ran. Dot: held. Cross: did not hold. may fail: the share of passes",
         "that may fail, at 95 %, if passes are independent."

@@ -35,7 +35,8 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     family_scales()[[1]] +
     ggplot2::scale_shape_manual(values = c(counted = 16, other = 4)) +
     ggplot2::scale_x_continuous(
-      breaks = seq_along(arms), labels = marked_arms(arms, told, attr(data, "marks")), limits = c(0.5, length(arms) + 0.5)
+      breaks = seq_along(arms), labels = marked_arms(arms, told, attr(data, "marks")),
+      limits = c(0.5, length(arms) + 0.5)
     ) +
     ggplot2::labs(
       title = "Every pass", x = if (told$setting == "setting") NULL else told$setting, y = NULL,

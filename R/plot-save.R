@@ -11,13 +11,7 @@
 save_figure <- function(figure, path, size = c(1280, 800)) {
   # what cannot be drawn is no fault of the disk
   force(figure)
-  ending <- tolower(sub(".*[.]", "", basename(path)))
-  if (!ending %in% c("png", "svg")) {
-    abort_usage(
-      paste0("a figure is written as .png or .svg, not as '", basename(path), "'"),
-      todo = "name a file that ends in .png or .svg"
-    )
-  }
+  ending <- assert_picture(path)
   resolution <- figure_resolution(size)
   write_whole(path, function(to) {
     if (ending == "png") {
@@ -28,6 +22,22 @@ save_figure <- function(figure, path, size = c(1280, 800)) {
     on.exit(grDevices::dev.off())
     print(figure)
   })
+}
+
+#' @return The ending of the file.
+#' @noRd
+assert_picture <- function(path) {
+  if (is.null(path)) {
+    abort_needed("where shall the figure go?", todo = "give --file x.png or x.svg, or --format csv for the numbers")
+  }
+  ending <- tolower(sub(".*[.]", "", basename(path)))
+  if (!ending %in% c("png", "svg")) {
+    abort_usage(
+      paste0("a figure is written as .png or .svg, not as '", basename(path), "'"),
+      todo = "name a file that ends in .png or .svg"
+    )
+  }
+  ending
 }
 
 figure_resolution <- function(size) max(40, 132 * min(size[1] / 1280, size[2] / 800))

@@ -40,7 +40,9 @@ outcome_lines <- function(table, told, judged = character()) {
   }
   c(
     "", paste0(outcomes_heading, ":"), "",
-    table_lines(outcomes_shown(table, told), "tried for", whole = c("held", "may fail"), group = c("workload", "context")),
+    table_lines(outcomes_shown(table, told), "tried for",
+      whole = c("held", "may fail"), group = c("workload", "context")
+    ),
     "", fold(outcomes_note, rest = "")
   )
 }

@@ -142,6 +142,7 @@ assert_reading_values <- function(x, row_of) {
       "give a number of your own another name"
     )
   }
+  assert_counts(x, row_of)
   silent <- which(x$role == "excluded" & is.na(x$reason))
   if (length(silent)) {
     abort_input("excluded without a reason", row_of(silent), "fill in the column reason: nothing is dropped silently")
@@ -167,10 +168,35 @@ assert_reading_values <- function(x, row_of) {
   }
 }
 
+# counts of events, and how long a pass took
+assert_counts <- function(x, row_of) {
+  per <- vapply(unique(x$metric), counted_per, "")[match(x$metric, unique(x$metric))]
+  no_count <- which(!is.na(x$value) & per != "no" & (x$value < 0 | (per == "pass" & x$value != round(x$value))))
+  if (length(no_count)) {
+    at <- no_count[1]
+    abort_input(
+      paste0("'", x$metric[at], "' counts events, and ", x$value[at], " is no count"), row_of(at),
+      "give whole numbers from 0 on, or give a number of your own another name"
+    )
+  }
+  negative <- which(x$seconds < 0)
+  if (length(negative)) {
+    abort_input(
+      paste0("a pass of ", x$seconds[negative[1]], " seconds"), row_of(negative[1]),
+      "seconds: how long the pass ran; leave the cell empty where that is not known"
+    )
+  }
+}
+
 reading_notes <- function(x, said) {
   notes <- lapply(seq_len(nrow(said)), function(i) {
     new_finding("note", "direction", direction = said$better[i], from = said$from[i], metric = said$metric[i])
   })
+  day <- which(x$seconds > 86400)
+  if (length(day)) {
+    long <- new_finding("warning", "long_pass", pass = x$pass[day[1]], hours = x$seconds[day[1]] / 3600)
+    notes <- c(notes, list(long))
+  }
   if (all(is.na(x$order))) notes <- c(notes, list(new_finding("note", "order_unknown")))
   do.call(bind_findings, notes)
 }

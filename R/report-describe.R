@@ -11,7 +11,10 @@ description_page <- function(description, x) {
     tags$header(
       tags$h1(title),
       lapply(
-        c(if (!is.null(values)) description_sentences(values, told), ending_sentences(description$outcomes, values, told)),
+        c(
+          if (!is.null(values)) description_sentences(values, told),
+          ending_sentences(description$outcomes, values, told)
+        ),
         function(said) tags$div(class = "answer", tags$p(said))
       ),
       tags$p(class = "small", paste0(
@@ -58,10 +61,12 @@ described_sensors <- function(description, told) {
 described_figures <- function(x, description) {
   tags <- htmltools::tags
   each <- lapply(utils::head(unique(passes_of(x)$workload), 12), function(workload) {
-    kinds <- c("outcomes", if (is_study(x)) c(
-      if (workload %in% places_with(x, "frames")$workload) "trace",
-      if (workload %in% places_with(x, "sensors")$workload) "sensors"
-    ))
+    kinds <- c("outcomes", if (is_study(x)) {
+      c(
+        if (workload %in% places_with(x, "frames")$workload) "trace",
+        if (workload %in% places_with(x, "sensors")$workload) "sensors"
+      )
+    })
     drawn <- lapply(kinds, function(kind) {
       high <- c(outcomes = 2.2, trace = 3.4, sensors = 6.4)[[kind]]
       tryCatch(figure_box(registered("picture", kind)$draw(x, workload), 9.2, high, paste(kind, "in", workload)),

@@ -9,7 +9,9 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
   answers <- lapply(names(said), function(name) {
     words <- unique(primary$verdict[place == name])
     words <- words[order(match(
-      words, c("does not hold", "clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible")
+      words, c(
+        "does not hold", "clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible"
+      )
     ))]
     tags$div(
       class = "answer",

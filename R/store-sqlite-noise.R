@@ -46,9 +46,11 @@ open_noise <- function(path, write = FALSE) {
 create_noise <- function(con) {
   in_transaction(con, {
     DBI::dbExecute(con, paste(
-      "CREATE TABLE IF NOT EXISTS noise (machine TEXT NOT NULL, label TEXT, study TEXT NOT NULL, workload TEXT NOT NULL,",
+      "CREATE TABLE IF NOT EXISTS noise (machine TEXT NOT NULL, label TEXT, study TEXT NOT NULL,",
+      "workload TEXT NOT NULL,",
       "context TEXT NOT NULL, metric TEXT NOT NULL, unit TEXT, scale TEXT NOT NULL, within REAL NOT NULL,",
-      "df_within REAL NOT NULL, total REAL NOT NULL, df_total REAL NOT NULL, passes INTEGER NOT NULL, day TEXT NOT NULL,",
+      "df_within REAL NOT NULL, total REAL NOT NULL, df_total REAL NOT NULL, passes INTEGER NOT NULL,",
+      "day TEXT NOT NULL,",
       "PRIMARY KEY (machine, workload, metric, context, study))"
     ))
     DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", noise_version))

@@ -61,7 +61,8 @@ rows_of_study <- function(study, k, arm) {
   known <- unique(study$readings$arm)
   if (!arm %in% known) {
     abort_input(
-      paste0("arm '", arm, "' did not run in ", basename(study$folder)), todo = paste0(
+      paste0("arm '", arm, "' did not run in ", basename(study$folder)),
+      todo = paste0(
         "choose one that ran in all: --arm ", paste(known, collapse = ", or --arm ")
       )
     )
@@ -179,7 +180,8 @@ change_points <- function(level, confidence = 0.95) {
     before <- level[seq_len(i - 1)]
     before <- before[seq_along(before) >= start]
     k <- length(before)
-    if (k >= 3 && abs(level[i] - mean(before)) > stats::qt(1 - alpha / 2, k - 1) * stats::sd(before) * sqrt(1 + 1 / k)) {
+    gap <- abs(level[i] - mean(before))
+    if (k >= 3 && gap > stats::qt(1 - alpha / 2, k - 1) * stats::sd(before) * sqrt(1 + 1 / k)) {
       out[i] <- TRUE
       start <- i
     }

@@ -13,7 +13,8 @@
 #'   (where the mean lies; `NA` for one pass, whose noise was not measured; over boots where passes share them),
 #'   `noise` (standard deviation of one pass, in percent or the metric's unit), `best`, `best_pass`, `worst`,
 #'   `worst_pass`; for several also `machine`), `outcomes` (see [outcome_table()]), `limiting` (see
-#'   [limiting_table()], by arm), `facts` (data frame `machine`, `fact`, `value`: what the plans say of the machines and arms).
+#'   [limiting_table()], by arm), `facts` (data frame `machine`, `fact`, `value`: what the plans say of the machines
+#'   and arms).
 #' @section Errors: `honestmargin_error_input` where no pass counts.
 #' @export
 #' @examples

@@ -38,7 +38,6 @@ study_history <- function(x) {
   rows
 }
 
-split_rows <- function(table) lapply(seq_len(nrow(table)), function(i) as.list(table[i, , drop = FALSE]))
 detail_of <- function(table) vapply(split_rows(table), detail_json, "")
 
 event_words <- function(kind, values) {

@@ -2,9 +2,9 @@
 
 #' What is remembered of the noise of machines
 #'
-#' Finished studies that ran here leave how noisy they were, per workload and metric, in a file of the user's; the path is
-#' that of the variable `HONESTMARGIN_NOISE` (`off`: nothing is remembered or used). There are no names of people, hosts or
-#' files in it.
+#' Finished studies that ran here leave how noisy they were, per workload and metric, in a file of the user's; the path
+#' is that of the variable `HONESTMARGIN_NOISE` (`off`: nothing is remembered or used). There are no names of people,
+#' hosts or files in it.
 #'
 #' @param machine,workload Only these; `NULL` for all.
 #' @param ... Not used.
@@ -12,8 +12,8 @@
 #'   (its processor), `study` (a hash of its plan and seal), `workload`, `context`, `metric`, `unit`, `scale`,
 #'   `within` (standard deviation of one pass after what its block was like, in percent or the metric's unit),
 #'   `df_within`, `total` (with it), `df_total`, `passes`, `day`. Without rows where nothing is remembered.
-#' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for one
-#'   of another version.
+#' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for
+#'   one of another version.
 #' @export
 #' @examples
 #' nrow(noise_memory())

@@ -1,7 +1,7 @@
 # Rare events: in how many passes, how often, and numbers that lie in two lumps because of one.
 
-#' @param rows Data frame of counted readings of one count: `workload`, `context`, `group` (what is counted by), `value`,
-#'   `seconds`.
+#' @param rows Data frame of counted readings of one count: `workload`, `context`, `group` (what is counted by),
+#'   `value`, `seconds`.
 #' @return Data frame, one row per place and group: see [event_table()].
 #' @noRd
 count_events <- function(rows) {

@@ -60,8 +60,8 @@ frame_summary <- function(frame_time_ms, ..., stutter_ratio = 2, stutter_excess_
 #'
 #' @inheritParams frame_summary
 #' @param frame_time_ms Numeric vector of frame times in ms.
-#' @return A data frame, one row per drop: `start_s` (from the first frame), `seconds` (how long), `frames`, `slowest_ms`
-#'   (its slowest frame), `depth` (the pass's median rate over the rate in the drop).
+#' @return A data frame, one row per drop: `start_s` (from the first frame), `seconds` (how long), `frames`,
+#'   `slowest_ms` (its slowest frame), `depth` (the pass's median rate over the rate in the drop).
 #' @section Errors: As [frame_summary()].
 #' @export
 #' @examples

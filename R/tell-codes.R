@@ -25,6 +25,7 @@ words_of_files <- list(
   rates_converted = "{file} is headed '{heading}': each number is read as a rate, and its frame time is 1000 over it",
   grouped_number = "'{metric}': {typed} is read as {read}",
   direction = c("'{metric}': {direction} taken as better, from its {from}", "give a column better if that is wrong"),
+  long_pass = c("a pass took {hours} hours", "is its time in seconds?"),
   order_unknown = c(
     "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
     "record a column order"
@@ -220,7 +221,8 @@ counts_words <- function(v) {
     " of ", v$baseline,
     if (grouped) {
       paste0(
-        "; counted by ", v$unit, "s with a failure (", v$groups_failed[1], " of ", v$groups[1], ", ", v$groups_failed[2],
+        "; counted by ", v$unit, "s with a failure (", v$groups_failed[1], " of ", v$groups[1], ", ",
+        v$groups_failed[2],
         " of ", v$groups[2], "), since passes of one ", v$unit, " fail together"
       )
     }
@@ -265,7 +267,9 @@ words_of_verdicts <- list(
   failed_elsewhere = function(v) paste0(v$arm, " failed in ", v$n, " of ", v$of, " passes of ", some_of(v$places, 3)),
   outcome_counts = function(v) counts_words(v),
   no_exposure = "how long the passes ran is not known of all of them: record seconds",
-  clustered = "failures of one {unit} are one piece of evidence, so a rate per hour would count them too often: see failed",
+  clustered = paste(
+    "failures of one {unit} are one piece of evidence, so a rate per hour would count them too often: see failed"
+  ),
   one_pass_each = paste(
     "one pass per arm: noise not measured; run every arm at least three times, interleaved, or give noise known from",
     "the same machine and workload"
@@ -295,8 +299,8 @@ words_of_verdicts <- list(
   steady = "steadiness declared, straight drift taken out",
   not_in_both = "not measured both before and now",
   one_before = paste(
-    "one study before and one now: whatever else changed in between would count; add an anchor to both (a workload that",
-    "the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
+    "one study before and one now: whatever else changed in between would count; add an anchor to both (a workload",
+    "that the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
   ),
   against_days = "weighed against how much {n} earlier studies differ among themselves",
   against_anchor = "what the anchor moved by over the same time is taken out",

@@ -56,7 +56,7 @@ description_sentences <- function(values, told) {
 show_level <- function(x, v) {
   width <- (v$upper - v$lower) / 2
   places <- ifelse(is.finite(width) & width > 0, pmin(4, pmax(0, 1 - floor(log10(width)))), NA)
-  ifelse(is.na(places), format(signif(x, 6), trim = TRUE), formatC(x, format = "f", digits = ifelse(is.na(places), 0, places)))
+  if (is.na(places)) format(signif(x, 6), trim = TRUE) else formatC(x, format = "f", digits = places)
 }
 
 #' @param values Rows of a description.
@@ -67,7 +67,8 @@ values_shown <- function(values, told) {
   cell <- function(name) vapply(each, function(v) show_level(v[[name]], v), "")
   shown <- data.frame(
     workload = place_names(values[c("workload", "segment")]), context = empty_na(values$context),
-    metric = values$metric, arm = arm_names(values$arm, told), mean = trimws(paste(cell("value"), empty_na(values$unit))),
+    metric = values$metric, arm = arm_names(values$arm, told),
+    mean = trimws(paste(cell("value"), empty_na(values$unit))),
     `mean lies in` = ifelse(is.na(values$lower), "not known", paste(cell("lower"), "to", cell("upper"))),
     `one pass varies` = vapply(each, function(v) {
       if (is.na(v$noise)) "not measured" else show_noise(list(noise = v$noise, scale = v$scale, unit = v$unit))
@@ -92,7 +93,7 @@ side_by_side <- function(description, told) {
   first <- which(!duplicated(key))
   out <- data.frame(
     workload = place_names(values)[first],
-    metric = trimws(paste0(values$metric[first], ifelse(empty_na(values$unit[first]) == "", "", paste0(", ", values$unit[first]))))
+    metric = paste0(values$metric, ifelse(empty_na(values$unit) == "", "", paste0(", ", values$unit)))[first]
   )
   for (name in names) {
     mine <- values[values$name == name, , drop = FALSE]

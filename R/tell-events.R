@@ -15,8 +15,8 @@ event_sentences <- function(table, by, told) {
     if (!is_rare(rows)) {
       # what nearly every pass has is no rare event: it is weighed as a count
       return(paste0(
-        p, ": deep drops in ", sum(rows$with), " of ", sum(rows$passes), " passes of all arms, so they are not rare here",
-        " (weighed as deep_drops)."
+        p, ": deep drops in ", sum(rows$with), " of ", sum(rows$passes), " passes of all arms, so they are not rare",
+        " here (weighed as deep_drops)."
       ))
     }
     pooled <- if (!is.null(by)) by[place_names(by[c("workload", "context")]) == p, , drop = FALSE]
@@ -63,7 +63,8 @@ lump_clauses <- function(rows, told) {
   vapply(seq_len(nrow(rows)), function(i) {
     v <- code_of(rows$codes[[i]], "two_lumps")
     paste0(
-      arm_names(rows$arm[i], told), " in ", metric_labels(rows$metric[i], told), ": a rare bad level, in ", v$low[1], " of ",
+      arm_names(rows$arm[i], told), " in ", metric_labels(rows$metric[i], told), ": a rare bad level, in ", v$low[1],
+      " of ",
       count_of(v$of[1], "pass", "passes"), " against ", v$low[2], " of ", v$of[2], " (",
       more_words(rows$more_passes[i], "pass"), ")"
     )

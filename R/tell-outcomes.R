@@ -1,7 +1,9 @@
 # Failures in words: an arm that failed anywhere is told so wherever it is named.
 
 code_of <- function(codes, name, arm = NULL) {
-  for (one in codes) if (one$code == name && (is.null(arm) || identical(one$values$arm, arm))) return(one$values)
+  for (one in codes) if (one$code == name && (is.null(arm) || identical(one$values$arm, arm))) {
+    return(one$values)
+  }
 }
 
 #' "failed in 1 of 5 passes here and in 5 of 5 of heavy", for each arm that did
@@ -95,7 +97,8 @@ ended_words <- function(row, told) {
     paste0("up to ", show_number(v$possible[1], 2), " % may still fail")
   }
   if (v$failed[1] == 0) {
-    held <- paste0("held ", if (v$of[1] == 1) "the one pass" else paste("all", v$of[1], "passes"), over, " (", still, ")")
+    passes <- if (v$of[1] == 1) "the one pass" else paste("all", v$of[1], "passes")
+    held <- paste0("held ", passes, over, " (", still, ")")
     return(paste0(held, if (v$failed[2] > 0) paste0(", the baseline failed in ", v$failed[2], " of ", v$of[2])))
   }
   paste0(
@@ -155,7 +158,8 @@ outcomes_shown <- function(table, told) {
 range_words <- function(low, high, unit = "") {
   # two digits however small it is
   short <- function(v) vapply(v, function(one) format(signif(one, 2), scientific = FALSE), "")
-  ifelse(is.na(high), "", ifelse(low > 0, paste0(short(low), " to ", short(high), unit), paste0("up to ", short(high), unit)))
+  from <- ifelse(low > 0, paste0(short(low), " to "), "up to ")
+  ifelse(is.na(high), "", paste0(from, short(high), unit))
 }
 
 empty_zero <- function(x) ifelse(is.na(x), 0, x)

@@ -6,12 +6,11 @@
 #' @param readings From `complete_readings()`.
 #' @param how A list: `baseline`, `arms` (in order), `worth` (named by metric),
 #'   `confidence`, `primary` (metric ids, or `NULL` for all), `steady`, `stored`
-#'   (data frame of known noise, `"baseline"` where its repeats stand for it, or `NULL`), `ceilings` (held arms or `NULL`),
-#'   `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`,
-#'   `segment`: those that the plan names; others that were marked are exploratory), `planned` (`TRUE` where
-#'   a plan says which arms there are), `beside`
-#'   (metrics that are primary only where they are named), `beyond` (how many primary comparisons of outcomes
-#'   there are besides).
+#'   (data frame of known noise, `"baseline"` where its repeats stand for it, or `NULL`), `ceilings` (held arms or
+#'   `NULL`), `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`, `segment`: those
+#'   that the plan names; others that were marked are exploratory), `planned` (`TRUE` where a plan says which arms
+#'   there are), `beside` (metrics that are primary only where they are named), `beyond` (how many primary comparisons
+#'   of outcomes there are besides).
 #' @return A list: `verdicts` (data frame, or `NULL` where there is none), `findings` and `family`, the number of
 #'   primary comparisons in all.
 #' @noRd

@@ -83,7 +83,9 @@ outcome_power_row <- function(id, scale, worth, plan, alpha, unit, family) {
   per_block <- if (unit == "boot") 1 else plan$passes_per_block
   n <- plan$blocks * per_block
   needed <- function(chance) {
-    for (blocks in unique(round(1.15^(0:45)))) if (chance(blocks * per_block) >= 0.8) return(blocks)
+    for (blocks in unique(round(1.15^(0:45)))) if (chance(blocks * per_block) >= 0.8) {
+      return(blocks)
+    }
     Inf
   }
   known <- id == "failed" && !is.na(worth) && worth > 0

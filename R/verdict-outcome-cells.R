@@ -6,8 +6,8 @@
 #' where they are named, and looked at where a pass failed.
 #' @param passes All passes. @param readings Their readings.
 #' @param how As in `weigh_cells()`, and `listed`: metrics that the plan names.
-#' @return Data frame: `workload`, `context`, `metric`, `role`; `NULL` where nothing failed, nothing of the kind is named
-#'   and every place has numbers.
+#' @return Data frame: `workload`, `context`, `metric`, `role`; `NULL` where nothing failed, nothing of the kind is
+#'   named and every place has numbers.
 #' @noRd
 outcome_cells <- function(passes, readings, how) {
   passes <- passes[tried(passes) & !passes$workload %in% how$anchors, , drop = FALSE]

@@ -31,7 +31,9 @@ outcome_rows <- function(seen, cells, how, family) {
   rows$differs[never] <- NA_character_
   rows$more_passes[never] <- NA_real_
   counted <- counted_values(seen, cell$metric)
-  rows$codes <- new_codes(unname(Map(function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why)))
+  rows$codes <- new_codes(unname(Map(
+    function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why
+  )))
   # worded at the end, when all that is to be told is known
   rows$reason <- NA_character_
   as.data.frame(list2DF(lapply(rows, rep_len, length(seen)))[verdict_columns])

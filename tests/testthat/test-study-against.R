@@ -67,7 +67,10 @@ test_that("a gate stops a build, keeps a history and says one line", {
   slow <- at_time(c(90, 90.1), "build5")
   history <- withr::local_tempfile(fileext = ".csv")
   png <- withr::local_tempfile(fileext = ".png")
-  args <- c("against", slow, unlist(earlier), "--fail-on", "loss", "--format", "line", "--history", history, "--file", png)
+  args <- c(
+    "against", slow, unlist(earlier), "--fail-on", "loss", "--format", "line", "--history", history,
+    "--file", png
+  )
   out <- do.call(run_cli, as.list(args))
   expect_identical(out$status, 1L)
   expect_match(out$stdout, "^against build4 .*: 1 clear loss; pack score -10.* %")

@@ -42,7 +42,8 @@ test_that("weigh says that there is nothing to compare, and describes", {
 test_that("a plan of one arm is planned, run, weighed and reported", {
   folder <- local_plan(c(
     "setting: {name: machine}", "arms: [{value: littlebox}]", "workloads:",
-    "  - {id: pack, command: \"echo score 5$(date +%N | cut -c1)\", scores: [{metric: score, pattern: 'score ([0-9]+)'}]}",
+    "  - id: pack", "    command: \"echo score 5$(date +%N | cut -c1)\"",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]",
     "blocks: 3", "machine: {processor: Oddlantern K6}"
   ))
   expect_match(gsub("\\s+", " ", run_cli("plan", folder)$stdout), "The mean of score will be known to about")

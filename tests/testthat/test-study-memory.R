@@ -50,7 +50,8 @@ test_that("a study much noisier than its machine is told so", {
   remembering()
   set.seed(3)
   for (i in 1:2) run_cli("weigh", ran(6))
-  expect_match(gsub("\\s+", " ", run_cli("weigh", ran(6, sd = 12))$stdout), "times noisier than this machine usually is")
+  loud <- run_cli("weigh", ran(6, sd = 12))$stdout
+  expect_match(gsub("\\s+", " ", loud), "times noisier than this machine usually is")
 })
 
 test_that("a memory that cannot be used is no reason to stop, and says so where it is asked for", {
