@@ -16,9 +16,15 @@ cli_claim <- function(files, options) {
   switch(format,
     csv = writeLines(csv_lines(claims)),
     json = writeLines(json_text(claims = claims, version = package_version_text())),
-    table = writeLines(claim_lines(claims))
+    table = writeLines(c(claim_lines(claims), usual_noise_words(usual_noise(known_claims(claims)))))
   )
   0L
+}
+
+# claims that are named by a metric are held against that metric
+known_claims <- function(claims) {
+  named <- intersect(claims[["claim"]], names(known_metrics()))
+  if (length(named)) named
 }
 
 claim_lines <- function(claims) {

@@ -26,7 +26,7 @@ register("verb", "describe",
   takes = "FILE|STUDY ...", files = c(1, Inf), run = cli_describe,
   about = "Passes without a comparison: one machine, one arm, or several side by side.",
   options = function() {
-    c(shared_options("better", "batch", "layout", "confidence", "format"), list(
+    c(shared_options("better", "batch", "layout", "confidence", "no-memory", "format"), list(
       exploratory = option_flag("every number, not only those that are judged")
     ))
   },

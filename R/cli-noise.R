@@ -31,14 +31,17 @@ memory_lines <- function(rows) {
   pooled <- stack_rows(lapply(split(rows, factor(rows$machine, unique(rows$machine))), function(r) {
     cbind(machine = paste0(r$machine[1], " (", r$label[1], ")"), pool_noise(r))
   }))
+  boots <- vapply(split_rows(pooled[c("boots", "scale")]), function(v) {
+    if (is.na(v$boots)) "" else show_noise(list(noise = v$boots, scale = v$scale))
+  }, "")
   c(
     table_lines(data.frame(
       machine = pooled$machine, workload = pooled$workload, metric = pooled$metric,
-      noise = vapply(split_rows(pooled[c("noise", "scale")]), show_noise, ""),
+      noise = vapply(split_rows(pooled[c("noise", "scale")]), show_noise, ""), boots = boots,
       df = show_number(pooled$df, 2), studies = pooled$studies, last = pooled$last
-    ), c("noise", "df", "studies"), whole = "last", group = c("machine", "workload")), "",
+    ), c("noise", "boots", "df", "studies"), whole = "last", group = c("machine", "workload")), "",
     fold(paste(
-      "noise: how much one pass moves by itself, block and day included. df: degrees of freedom, fewer where studies",
+      "noise: how much one pass moves by itself, block and day included. boots: what each start adds. df: degrees of freedom, fewer where studies",
       "differ. Lies in", noise_path()
     ), rest = "")
   )

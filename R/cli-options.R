@@ -17,6 +17,7 @@ shared_options <- function(...) {
       "baseline: its repeats stand for arms that ran once; memory: what studies on this machine left; or a CSV:",
       "workload, metric, noise, df, source"
     )),
+    `no-memory` = option_flag("neither use nor fill the noise memory"),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
@@ -37,7 +38,7 @@ shared_options <- function(...) {
 
 weighing_options <- function() {
   shared_options(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "layout",
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded", "no-limiter", "layout",
     "batch"
   )
 }

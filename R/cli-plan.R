@@ -27,7 +27,7 @@ register("verb", "plan",
         card = option_flag("the steps by hand on one page, to print"),
         `noise-level` = option_text("M=P", "noise of one pass that you know: fps_avg=0.8")
       ),
-      shared_options("format")
+      shared_options("no-memory", "format")
     )
   },
   rank = 3

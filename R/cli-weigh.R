@@ -90,10 +90,17 @@ cli_weigh <- function(files, options) {
       verdict_lines(verdicts, options$wide, options$exploratory),
       outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
       event_lines(verdicts, labels_of(verdicts)),
-      limiting_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
+      limiting_lines(verdicts), single_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
+}
+
+# beside the noise at which a single reading would stand, what is known of such noise here
+single_lines <- function(verdicts) {
+  open <- has_code(verdicts$codes, "break_even")
+  said <- if (any(open)) usual_noise_words(usual_noise(unique(verdicts$metric[open])))
+  if (!is.null(said)) c("", fold(said, rest = ""))
 }
 
 limiting_lines <- function(verdicts) {

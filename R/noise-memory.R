@@ -5,7 +5,8 @@
 #' @param readings Completed readings.
 #' @return Data frame, one row per workload, context and metric that has at least two passes in an arm: `workload`,
 #'   `context`, `metric`, `unit`, `scale`, `within` (standard deviation of one pass after what its block was like, in
-#'   percent or the metric's unit), `df_within`, `total` (the same with it), `df_total`, `passes`.
+#'   percent or the metric's unit), `df_within`, `total` (the same with it), `df_total`, `passes`, `boots` (what starts of
+#'   the machine add to that, `NA` where they were not repeated) and `df_boots`.
 #' @noRd
 noise_of_study <- function(readings) {
   rows <- readings[is_counted(readings) & is.na(readings$segment) & readings$better != "none", , drop = FALSE]
@@ -41,10 +42,34 @@ noise_of_cell <- function(rows) {
     return(NULL)
   }
   shown <- to_shown(sd, scale)
+  boots <- noise_of_boots(y, rows$arm, rows$boot)
   data.frame(
     workload = rows$workload[1], context = rows$context[1], metric = rows$metric[1], unit = rows$unit[1],
-    scale = scale, within = shown[1], df_within = df_within, total = shown[2], df_total = df_total, passes = length(y)
+    scale = scale, within = shown[1], df_within = df_within, total = shown[2], df_total = df_total, passes = length(y),
+    boots = to_shown(boots[["sd"]], scale), df_boots = boots[["df"]]
   )
+}
+
+#' What boots add, beyond what the passes inside them explain
+#'
+#' Means of boots vary by their own and by that of the passes they are means of; what is left when the latter is taken
+#' off is theirs (one-way analysis of variance).
+#' @noRd
+noise_of_boots <- function(y, arm, boot) {
+  group <- paste(arm, boot, sep = "\r")
+  size <- as.numeric(table(group)[group])
+  keep <- !is.na(boot) & size > 1
+  arms <- tapply(group[keep], arm[keep], function(g) length(unique(g)))
+  if (!any(arms > 1, na.rm = TRUE)) {
+    return(c(sd = NA_real_, df = NA_real_))
+  }
+  keep <- keep & arm %in% names(arms)[arms > 1]
+  means <- tapply(y[keep], group[keep], mean)
+  owner <- tapply(arm[keep], group[keep], `[`, 1)
+  df <- length(means) - length(unique(owner))
+  between <- sum((means - tapply(means, owner, mean)[owner])^2) / df
+  inside <- sum((y[keep] - means[group[keep]])^2) / (sum(keep) - length(means))
+  c(sd = sqrt(max(0, between - inside * mean(1 / table(group[keep])))), df = df)
 }
 
 #' Noise of one machine over several studies
@@ -54,7 +79,8 @@ noise_of_cell <- function(rows) {
 #' `tau` the standard deviation of the logarithm of the noise between studies (0.4 where there is one study only).
 #' @param memory Rows of `noise_of_study()` with `study`, `day` and `machine`, of one machine.
 #' @param which `total` for single passes, `within` for passes in blocks.
-#' @return Data frame `workload`, `metric`, `scale`, `noise`, `df`, `studies`, `last`, `source`.
+#' @return Data frame `workload`, `metric`, `scale`, `noise`, `boots` (what starts of the machine add), `df`, `studies`,
+#'   `last`, `source`.
 #' @noRd
 pool_noise <- function(memory, which = "total") {
   if (!NROW(memory)) {
@@ -70,13 +96,20 @@ pool_noise <- function(memory, which = "total") {
     studies <- length(unique(rows$study))
     data.frame(
       workload = rows$workload[1], metric = rows$metric[1], scale = rows$scale[1],
-      noise = to_shown(sqrt(sum(df * sd^2) / nu), rows$scale[1]), df = 1 / (1 / nu + 2 * tau^2), studies = studies,
+      noise = to_shown(sqrt(sum(df * sd^2) / nu), rows$scale[1]), boots = pool_boots(rows), df = 1 / (1 / nu + 2 * tau^2), studies = studies,
       last = max(rows$day),
       source = paste0(
         "the noise memory of this machine (", count_of(studies, "study", "studies"), ", last ", max(rows$day), ")"
       )
     )
   }))
+}
+
+pool_boots <- function(rows) {
+  known <- is.finite(empty_to(rows$boots, rep(NA_real_, nrow(rows))))
+  sd <- to_analysis_noise(rows$boots[known], rows$scale[1])
+  df <- rows$df_boots[known]
+  if (any(known)) to_shown(sqrt(sum(df * sd^2) / sum(df)), rows$scale[1]) else NA_real_
 }
 
 to_analysis_noise <- function(noise, scale) if (scale == "percent") log1p(noise / 100) else noise

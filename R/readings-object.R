@@ -171,9 +171,9 @@ assert_reading_values <- function(x, row_of) {
 # counts of events, and how long a pass took
 assert_counts <- function(x, row_of) {
   per <- vapply(unique(x$metric), counted_per, "")[match(x$metric, unique(x$metric))]
-  no_count <- which(!is.na(x$value) & per != "no" & (x$value < 0 | (per == "pass" & x$value != round(x$value))))
-  if (length(no_count)) {
-    at <- no_count[1]
+  uncounted <- which(!is.na(x$value) & per != "no" & (x$value < 0 | (per == "pass" & x$value != round(x$value))))
+  if (length(uncounted)) {
+    at <- uncounted[1]
     abort_input(
       paste0("'", x$metric[at], "' counts events, and ", x$value[at], " is no count"), row_of(at),
       "give whole numbers from 0 on, or give a number of your own another name"

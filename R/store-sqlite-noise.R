@@ -50,7 +50,7 @@ create_noise <- function(con) {
       "workload TEXT NOT NULL,",
       "context TEXT NOT NULL, metric TEXT NOT NULL, unit TEXT, scale TEXT NOT NULL, within REAL NOT NULL,",
       "df_within REAL NOT NULL, total REAL NOT NULL, df_total REAL NOT NULL, passes INTEGER NOT NULL,",
-      "day TEXT NOT NULL,",
+      "boots REAL, df_boots REAL, day TEXT NOT NULL,",
       "PRIMARY KEY (machine, workload, metric, context, study))"
     ))
     DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", noise_version))

@@ -8,7 +8,7 @@
 #' among themselves by what days bring), or your word that nothing else changed.
 #'
 #' @param x The study of now, or its path.
-#' @param earlier List of earlier studies or their paths, the oldest first.
+#' @param earlier List of earlier studies or their paths, the oldest first; `my-study:1` is a batch of one.
 #' @param ... Not used.
 #' @param arm Which arm; `NULL` for the baseline of `x`.
 #' @param anchor Workload that the change cannot touch; `NULL`: the plan's anchors, if any.
@@ -28,7 +28,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   assert_no_dots(...)
   checkmate::assert_flag(steady)
   if (is_study(earlier)) earlier <- list(earlier)
-  studies <- lapply(c(as.list(earlier), list(x)), function(s) if (is_study(s)) s else read_study(s))
+  studies <- lapply(c(as.list(earlier), list(x)), read_for_against)
   if (length(studies) < 2) abort_needed("against what?", todo = "name at least one earlier study")
   now <- studies[[length(studies)]]
   arm <- empty_to(arm, now$plan$setting$baseline)
@@ -55,6 +55,15 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   attr(out, "changed") <- changed_between(studies)
   attr(out, "levels") <- study_levels(rows, studies, how, primary)
   out
+}
+
+# "my-study:2" is the second batch of a study
+read_for_against <- function(s) {
+  if (is_study(s)) {
+    return(s)
+  }
+  batch <- if (!dir.exists(s) && grepl(":[0-9]+$", s)) as.integer(sub(".*:", "", s))
+  if (is.null(batch)) read_study(s) else read_study(sub(":[0-9]+$", "", s), batch = batch)
 }
 
 rows_of_study <- function(study, k, arm) {
@@ -121,6 +130,11 @@ against_row <- function(mine, rows, how, family, primary) {
   row
 }
 
+study_name <- function(study) {
+  batch <- empty_to(study$sealed$batch, 1)
+  paste0(basename(study$folder), if (batch > 1) paste0(":", batch))
+}
+
 # when a study was sealed, else when its first pass began
 study_date <- function(study) {
   at <- empty_to(study$sealed$at, stats::na.omit(study$passes$started)[1])
@@ -155,7 +169,7 @@ changed_findings <- function(studies) {
 study_levels <- function(rows, studies, how, primary) {
   rows <- rows[if (is.null(primary)) !rows$metric %in% names(known_sensor_metrics()) else rows$metric %in% primary, ]
   out <- describe_values(transform(rows, arm = as.character(study)), as.character(seq_along(studies)), how$confidence)
-  out$study <- vapply(studies, function(s) basename(s$folder), "")[as.integer(out$arm)]
+  out$study <- vapply(studies, study_name, "")[as.integer(out$arm)]
   out$at <- vapply(studies, study_date, "")[as.integer(out$arm)]
   out$change_point <- FALSE
   for (at in split(seq_len(nrow(out)), cell_key(out))) {

@@ -10,8 +10,9 @@
 #' @param by Name of an attribute of the arms: passes of all arms that share its value are pooled. `NULL`: by arm.
 #' @return A data frame, one row per workload, context and arm (or value of the attribute, in `group`): `passes`, `with`
 #'   (passes with an event), `with_lower`, `with_upper` (what share may have one, in percent, at 95 %; one-sided
-#'   where none or all had), `events`, `minutes`, `per_minute`, `per_minute_lower`, `per_minute_upper`. Counted passes
-#'   only; `NULL` where nothing counts this metric.
+#'   where none or all had), `events`, `minutes`, `per_minute`, `per_minute_lower`, `per_minute_upper`; by arm also
+#'   `difference`, `difference_lower`, `difference_upper` (of the share of passes with an event against the plan's
+#'   baseline, in percent points, each at 95 % on its own). Counted passes only; `NULL` where nothing counts this metric.
 #' @section Errors: `honestmargin_error_input` for an attribute that no arm has.
 #' @export
 #' @examples
@@ -32,7 +33,18 @@ event_table <- function(x, ..., metric = "deep_drops", by = NULL) {
   rows <- rows[!is.na(rows$group), , drop = FALSE]
   planned <- if (is_study(x)) plan_arms(x$plan)
   if (is.null(by)) rows <- rows[order(match(rows$arm, arm_order(rows$arm, planned))), , drop = FALSE]
-  count_events(rows)
+  out <- count_events(rows)
+  if (is.null(by) && is_study(x)) with_difference(out, x$plan$setting$baseline) else out
+}
+
+with_difference <- function(table, baseline) {
+  base <- table[table$group == baseline, , drop = FALSE]
+  at <- match(paste(table$workload, table$context), paste(base$workload, base$context))
+  at[table$group == baseline] <- NA
+  limits <- share_difference(table$with, table$passes, base$with[at], base$passes[at], 0.05)
+  table$difference <- 100 * (table$with / table$passes - base$with[at] / base$passes[at])
+  table[c("difference_lower", "difference_upper")] <- lapply(limits, function(v) 100 * v)
+  table
 }
 
 attribute_of <- function(x, by) {

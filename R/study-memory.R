@@ -11,7 +11,8 @@
 #' @return A data frame, one row per machine, study, workload, context and metric: `machine` (a hash), `label`
 #'   (its processor), `study` (a hash of its plan and seal), `workload`, `context`, `metric`, `unit`, `scale`,
 #'   `within` (standard deviation of one pass after what its block was like, in percent or the metric's unit),
-#'   `df_within`, `total` (with it), `df_total`, `passes`, `day`. Without rows where nothing is remembered.
+#'   `df_within`, `total` (with it), `df_total`, `passes`, `boots` (what starts
+#'   of the machine add), `df_boots`, `day`. Without rows where nothing is remembered.
 #' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for
 #'   one of another version.
 #' @export
@@ -27,7 +28,7 @@ no_memory <- function() {
   data.frame(
     machine = text, label = text, study = text, workload = text, context = text, metric = text, unit = text,
     scale = text, within = numeric(), df_within = numeric(), total = numeric(), df_total = numeric(),
-    passes = integer(), day = text
+    passes = integer(), boots = numeric(), df_boots = numeric(), day = text
   )
 }
 
@@ -122,6 +123,17 @@ weigh_remembering <- function(x, how) {
     if (!is.null(trouble)) new_finding("note", "memory_unused", what = trouble)
   )
   verdicts
+}
+
+#' Between what bounds the noise of a metric lay in all that is remembered
+#'
+#' @param metric Ids; `NULL` for every metric told in percent.
+#' @return `NULL`, or a list `low`, `high` (percent), `studies`.
+#' @noRd
+usual_noise <- function(metric = NULL) {
+  rows <- tryCatch(noise_memory(), honestmargin_error = function(e) no_memory())
+  rows <- rows[rows$scale == "percent" & (is.null(metric) | rows$metric %in% metric), , drop = FALSE]
+  if (nrow(rows)) list(low = min(rows$total), high = max(rows$total), studies = length(unique(rows$study)))
 }
 
 #' The same for one arm alone

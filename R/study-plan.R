@@ -49,5 +49,5 @@ planning_noise <- function(x, plan) {
     return(NULL)
   }
   rows <- rows[order(-rows$noise), , drop = FALSE]
-  rows[!duplicated(rows$metric), c("metric", "noise", "from")]
+  rows[!duplicated(rows$metric), c("metric", "noise", "boots", "from")]
 }

@@ -20,6 +20,18 @@ claim_sentences <- function(claims, names = NULL) {
   )
 }
 
+#' What passes like these varied by, where anything is remembered
+#' @param usual From `usual_noise()`.
+#' @noRd
+usual_noise_words <- function(usual) {
+  if (!is.null(usual)) {
+    paste0(
+      "In the noise memory here one pass varied by ", show_noise_percent(usual$low), " to ",
+      show_noise_percent(usual$high), " (", count_of(usual$studies, "study", "studies"), ")."
+    )
+  }
+}
+
 # with the digits that were given
 claimed <- function(claims, side) {
   digits <- ifelse(claims$rounded > 0, pmax(0, round(-log10(claims$rounded))), NA)

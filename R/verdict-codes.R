@@ -57,11 +57,11 @@ add_failures_elsewhere <- function(verdicts, outcomes) {
   }
   touched <- which(verdicts$arm %in% bad$arm | verdicts$baseline %in% bad$arm)
   codes <- unclass(verdicts$codes)
-  known <- list()
+  known <- new.env(parent = emptyenv())
   for (i in touched) {
     for (arm in intersect(c(verdicts$arm[i], verdicts$baseline[i]), names(of_arm))) {
       key <- paste(arm, place[i], sep = "\r")
-      if (is.null(known[[key]])) known[[key]] <- list(elsewhere(arm, place[i]))
+      if (is.null(known[[key]])) assign(key, list(elsewhere(arm, place[i])), known)
       codes[[i]] <- c(codes[[i]], Filter(length, known[[key]]))
     }
   }

@@ -30,14 +30,18 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
     if (id %in% names(known_outcome_metrics())) {
       return(outcome_power_row(id, scale, empty_to(unname(worth), NA_real_), plan, alpha, unit, family))
     }
-    power_row(id, scale, worth, level, from, plan, alpha, unit, family)
+    boots <- if (unit == "boot" && is.null(given) && is.null(own)) before$boots
+    power_row(id, scale, worth, level, from, plan, alpha, unit, family, boots)
   })
   do.call(rbind, rows)
 }
 
-power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family) {
-  repeats <- if (unit == "boot") 1 else plan$passes_per_block
-  sd <- (if (scale == "percent") log1p(level / 100) else level) / sqrt(repeats)
+power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, boots = NULL) {
+  on_scale <- function(noise) if (scale == "percent") log1p(noise / 100) else noise
+  # further passes of one start do not lessen what that start brought; where it is not known, they count as one
+  known <- length(boots) && is.finite(boots)
+  repeats <- if (unit == "boot" && !known) 1 else plan$passes_per_block
+  sd <- sqrt(on_scale(level)^2 / repeats + (if (known) on_scale(boots) else 0)^2)
   blocks <- plan$blocks
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(

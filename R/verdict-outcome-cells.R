@@ -72,25 +72,39 @@ count_place <- function(rows, compared, how) {
   cell <- list(question = "1")
   questions <- new.env(parent = emptyenv())
   how$baseline <- compared$baseline
+  crossed <- fully_crossed(rows)
   lapply(compared$arms, function(arm) {
+    if (crossed && length(of_arm[[arm]]) && length(of_arm[[how$baseline]])) {
+      return(count_passes(rows, of_arm[[arm]], of_arm[[how$baseline]], arm, how$baseline))
+    }
     two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[how$baseline]])))
     count_contrast(two, arm, cell, how, questions)
   })
 }
 
+# where every block (and boot) holds every arm, passes are what is counted in each contrast
+fully_crossed <- function(rows) {
+  full <- function(by) !anyNA(by) && all(table(by, rows$arm) > 0)
+  length(unique(rows$block)) > 1 && full(rows$block) && (all(is.na(rows$boot)) || full(rows$boot))
+}
+
+count_passes <- function(rows, mine, other, arm, baseline) {
+  hours <- function(at) {
+    seconds <- rows$seconds[at]
+    if (all(is.finite(seconds) & seconds > 0)) sum(seconds) / 3600 else NA_real_
+  }
+  passes <- c(length(mine), length(other))
+  fell <- c(sum(rows$fell[mine]), sum(rows$fell[other]))
+  list(
+    arm = arm, baseline = baseline, unit = "pass", why = NULL, passes = passes, fell = fell,
+    hours = c(hours(mine), hours(other)), x = fell, n = passes
+  )
+}
+
 # one contrast: failures and tries of both arms, in passes or in groups of them
 count_contrast <- function(two, arm, cell, how, questions) {
   base <- how$baseline
-  is_arm <- two$arm == arm
-  hours <- function(at) {
-    seconds <- two$seconds[at]
-    if (all(is.finite(seconds) & seconds > 0)) sum(seconds) / 3600 else NA_real_
-  }
-  out <- list(
-    arm = arm, baseline = base, unit = "pass", why = NULL, passes = c(sum(is_arm), sum(!is_arm)),
-    fell = c(sum(two$fell[is_arm]), sum(two$fell[!is_arm])), hours = c(hours(is_arm), hours(!is_arm))
-  )
-  out[c("x", "n")] <- out[c("fell", "passes")]
+  out <- count_passes(two, which(two$arm == arm), which(two$arm == base), arm, base)
   lacking <- c(arm, base)[out$passes == 0]
   if (length(lacking)) {
     out$why <- new_code("no_reading", arm = lacking[1])
