@@ -85,7 +85,10 @@ describe_cell <- function(rows, primary, family) {
   counted$y <- to_analysis(counted$value, first$scale)
   role <- if (primary) "primary" else "exploratory"
   lump <- if (first$scale == "percent") worse_lump(counted$y, counted$arm, first$better)
+  crossed <- fully_crossed(counted)
   list(
+    # where every block holds every arm, each contrast is one in blocks, and none has to be looked at for it
+    crossed = crossed, repeated = crossed && anyDuplicated(paste(counted$block, counted$arm)) > 0,
     lump = if (!is.null(lump)) split(lump, counted$arm),
     first = first, counted = counted, of_arm = split(seq_along(counted$arm), counted$arm),
     passes = rows[c("arm", "role", "outcome")],
@@ -115,9 +118,14 @@ design_of <- function(two, arm, baseline, cell, how, questions) {
 weigh_one <- function(arm, cell, how, questions) {
   baseline <- how$baseline
   first <- cell$first
-  two <- take_rows(cell$counted, sort(c(cell$of_arm[[arm]], cell$of_arm[[baseline]])))
+  at <- c(cell$of_arm[[arm]], cell$of_arm[[baseline]])
+  two <- take_rows(cell$counted, if (cell$crossed) at else sort(at))
   row <- blank_row(cell, two, arm, how)
-  design <- design_of(two, arm, baseline, cell, how, questions)
+  design <- if (cell$crossed && row$n_arm && row$n_baseline) {
+    new_design("blocks", if (cell$repeated) "block" else "pass", by = two$block)
+  } else {
+    design_of(two, arm, baseline, cell, how, questions)
+  }
   anchored <- if (design$kind %in% c("stints", "groups")) {
     take_anchor_out(two, cell$anchor, arm, baseline, first$scale)
   }

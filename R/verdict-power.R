@@ -72,6 +72,13 @@ effect_in_errors <- function(df, alpha, power) {
   stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
 }
 
+# the number that a normal quantile would give: where the search begins
+likely_units <- function(estimate, now, alpha, band, power) {
+  distance <- max(abs(estimate), if (!is.null(band)) min(estimate - band[1], band[2] - estimate))
+  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * now$se / distance
+  min(max(1, ceiling((now$df + 1) * (wanted^2 - 1))), 1e9)
+}
+
 #' Further units per arm until an answer other than `unclear`
 #'
 #' Searched on the chance itself with the estimate taken as true; the chance
@@ -87,14 +94,24 @@ units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, mos
   if ((estimate == 0 && is.null(band)) || grow(1)$se == 0) {
     return(Inf)
   }
-  high <- 1
-  while (!reached(high)) {
-    high <- high * 4
-    if (high > most) {
-      return(Inf)
+  high <- likely_units(estimate, grow(0), alpha, band, power)
+  low <- 0
+  if (high <= most && reached(high)) {
+    # from a good guess it is not far
+    while (high > 1 && reached(low <- max(1, floor(high * 0.7)))) high <- low
+    if (high == 1) {
+      return(1)
+    }
+  } else {
+    repeat {
+      if (high > most) {
+        return(Inf)
+      }
+      low <- high
+      high <- ceiling(high * 1.5)
+      if (reached(high)) break
     }
   }
-  low <- high %/% 4
   while (high - low > 1) {
     middle <- (low + high) %/% 2
     if (reached(middle)) high <- middle else low <- middle

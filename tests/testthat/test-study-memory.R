@@ -109,7 +109,7 @@ test_that("a large memory answers for the workloads asked for only", {
   honestmargin:::write_memory(data.frame(
     machine = "m", label = "x", study = rep(seq_len(20), each = n / 20), workload = paste0("w", seq_len(n / 20)),
     context = NA, metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5,
-    passes = 6L, day = "2026-01-01"
+    passes = 6L, boots = NA_real_, df_boots = NA_real_, day = "2026-01-01"
   ))
   expect_identical(nrow(noise_memory("m", "w7")), 20L)
 })
