@@ -27,8 +27,8 @@ style:
 	@$(R) -e 'for (d in c("R", "tests", "tools", "bench")) styler::style_dir(d, exclude_files = "RcppExports.R")'
 docs:
 	@$(R) tools/setup.R run docs
-	@$(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
-	@$(R) tools/make-reference.R
+	@PKG_BUILD_EXTRA_FLAGS=false $(R) -e 'Rcpp::compileAttributes(".")' -e 'suppressMessages(roxygen2::roxygenise("."))'
+	@PKG_BUILD_EXTRA_FLAGS=false $(R) tools/make-reference.R
 	@$(R) tools/install.R
 	@$(R) tools/make-answers.R
 bench: setup

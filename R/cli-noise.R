@@ -41,7 +41,8 @@ memory_lines <- function(rows) {
       df = show_number(pooled$df, 2), studies = pooled$studies, last = pooled$last
     ), c("noise", "boots", "df", "studies"), whole = "last", group = c("machine", "workload")), "",
     fold(paste(
-      "noise: how much one pass moves by itself, block and day included. boots: what each start adds. df: degrees of freedom, fewer where studies",
+      "noise: how much one pass moves by itself, block and day included. boots: what each start adds. df:",
+      "degrees of freedom, fewer where studies",
       "differ. Lies in", noise_path()
     ), rest = "")
   )

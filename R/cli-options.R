@@ -38,7 +38,8 @@ shared_options <- function(...) {
 
 weighing_options <- function() {
   shared_options(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded", "no-limiter", "layout",
+    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded",
+    "no-limiter", "layout",
     "batch"
   )
 }

@@ -90,7 +90,8 @@ cli_weigh <- function(files, options) {
       verdict_lines(verdicts, options$wide, options$exploratory),
       outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
       event_lines(verdicts, labels_of(verdicts)),
-      limiting_lines(verdicts), single_lines(verdicts), finding_lines(findings(verdicts, exploratory = options$exploratory))
+      limiting_lines(verdicts), single_lines(verdicts),
+      finding_lines(findings(verdicts, exploratory = options$exploratory))
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L

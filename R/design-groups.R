@@ -28,13 +28,18 @@ register("design", "boots", rank = 10, recognise = function(rows, arm, baseline,
   }
   boot <- boot_keys(rows)
   if (!belong_to_one_arm(boot, rows$arm)) {
-    # a boot that holds both arms is itself a block, unless finer blocks are given
     shared <- both_present(boot, rows$arm)
-    return(if (all(is.na(rows$block)) && length(shared) > 1) design_blocks(rows, boot))
+    if (all(boot %in% shared)) {
+      # a boot that holds both arms is itself a block, unless finer blocks are given
+      return(if (all(is.na(rows$block)) && length(shared) > 1) design_blocks(rows, boot))
+    }
+    # some boots hold one arm only: each is one piece of evidence for the arms it holds
+    return(design_groups(rows, arm, baseline, boot, "boot"))
   }
   one_block_each <- !anyNA(rows$block) && all(tapply(rows$block, boot, function(b) length(unique(b))) == 1)
   if (one_block_each && length(both_present(rows$block, rows$arm)) > 1) {
     return(design_blocks(rows, rows$block, "boot"))
   }
-  design_groups(rows, arm, baseline, boot, "boot")
+  in_time <- design_from_order(rows, arm, baseline, boot)
+  if (is.null(in_time)) design_groups(rows, arm, baseline, boot, "boot") else in_time
 })

@@ -14,11 +14,13 @@ estimate.honestmargin_design_session <- function(design, rows, arm, baseline, st
   estimate_welch(rows$y, rows$arm, rows, arm, baseline)
 }
 
-#' Welch's t. With fewer than five units in an arm Satterthwaite's degrees of
-#' freedom are too hopeful (7 % false at 3 against 10), so they are averaged
-#' with those of the smaller arm.
+#' Welch's t. Where an arm has fewer than five units, Satterthwaite's degrees of freedom are too hopeful. Against as
+#' many they are averaged with those of one arm. Against more (12 % false at 2 against 12, the small arm three times
+#' noisier) the critical value is that of Cochran and Cox: the arms' own t quantiles, weighted by their shares of the
+#' variance; told as the degrees of freedom that have it.
+#' @references Cochran and Cox (1957), Experimental Designs, section 4.14.
 #' @noRd
-estimate_welch <- function(unit_y, unit_arm, rows, arm, baseline) {
+estimate_welch <- function(unit_y, unit_arm, rows, arm, baseline, alpha = 0.05) {
   a <- unit_y[unit_arm == arm]
   b <- unit_y[unit_arm == baseline]
   va <- stats::var(a)
@@ -28,13 +30,28 @@ estimate_welch <- function(unit_y, unit_arm, rows, arm, baseline) {
     parts <- c(va, vb) / n
     df <- sum(parts)^2 / sum(parts^2 / (n - 1))
     if (!is.finite(df)) df <- min(n) - 1
-    if (min(n) < 5) df <- (df + min(n) - 1) / 2
+    if (min(n) < 5) df <- if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
     list(se = sqrt(sum(parts)), df = df)
   }
   now <- at(0)
   list(
     estimate = mean(a) - mean(b), se = now$se, df = now$df, sd = sqrt((va + vb) / 2),
     mean_arm = mean(a), mean_baseline = mean(b),
-    n_arm = sum(rows$arm == arm), n_baseline = sum(rows$arm == baseline), grow = at
+    n_arm = sum(rows$arm == arm), n_baseline = sum(rows$arm == baseline), grow = at,
+    # the same at the level of another family
+    at_level = function(alpha) estimate_welch(unit_y, unit_arm, rows, arm, baseline, alpha)
   )
+}
+
+# the degrees of freedom whose t quantile is Cochran and Cox's critical value at this level
+cautious_df <- function(parts, own, most, alpha) {
+  weight <- if (sum(parts) > 0) parts / sum(parts) else c(0.5, 0.5)
+  crit <- sum(weight * stats::qt(1 - alpha / 2, own))
+  low <- min(own)
+  gap <- function(df) stats::qt(1 - alpha / 2, df) - crit
+  # all of the variance is that of one arm
+  if (most <= low || gap(low) <= 0) {
+    return(low)
+  }
+  if (gap(most) >= 0) most else stats::uniroot(gap, c(low, most), tol = 1e-4)$root
 }

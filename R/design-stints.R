@@ -1,22 +1,26 @@
 # Passes of one arm in a row: with one stint per arm, time and setting are one thing.
 
-# long stints share what the machine was like then, so they are what is
-# replicated; in a mixed order runs are about two passes long
-design_from_order <- function(rows, arm, baseline) {
+# Passes of a run share what the machine was like then, so where the order is made of runs, the run is what is
+# replicated: passes in runs of two are called "different" in 20 % of studies without a difference, as soon as
+# runs differ by as much as passes do. One run per arm, or one return, leaves nothing to tell time from the setting by.
+#' @param rows Counted passes of both arms. @param key What stands in a row as one: passes, or the boots they belong to.
+#' @noRd
+design_from_order <- function(rows, arm, baseline, key = seq_along(rows$arm)) {
   if (anyNA(rows$order)) {
     return(NULL)
   }
-  runs <- rle(rows$arm[order(rows$order)])$lengths
+  at <- order(rows$order)
+  first <- at[!duplicated(key[at])]
+  runs <- rle(rows$arm[first])$lengths
   stints <- length(runs)
-  if (stints > 3 && mean(runs) >= 3) {
-    stint <- integer(nrow(rows))
-    stint[order(rows$order)] <- rep(seq_len(stints), runs)
-    return(design_groups(rows, arm, baseline, stint, "stint"))
+  if (stints <= 3) {
+    return(new_design("stints", why = new_code(if (stints == 3) "one_return" else "one_stint")))
   }
-  if (stints > 3) {
-    return(design_session())
+  if (mean(runs) >= 3 || all(runs > 1)) {
+    run <- rep(seq_len(stints), runs)
+    return(design_groups(rows, arm, baseline, run[match(key, key[first])], "stint"))
   }
-  new_design("stints", why = new_code("one_stint"), returned = stints == 3)
+  if (length(first) == nrow(rows)) design_session()
 }
 
 register("design", "stints", rank = 50, recognise = function(rows, arm, baseline, one_way) {
@@ -24,8 +28,7 @@ register("design", "stints", rank = 50, recognise = function(rows, arm, baseline
 })
 
 # A straight drift over the session is taken out; a step between stints is not
-# and cannot be, which is why this is used only where it was asked for or where
-# the tester went back to the first arm.
+# and cannot be, which is why this is used only where steadiness was declared.
 #' @export
 estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, stored = NULL) {
   x <- cbind(1, as.numeric(rows$arm == arm), rows$order - mean(rows$order))
@@ -48,5 +51,5 @@ estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, sto
 
 #' @export
 caveat.honestmargin_design_stints <- function(design, stored = NULL) {
-  new_code(if (design$returned) "one_return" else "steady")
+  new_code("steady")
 }

@@ -5,8 +5,8 @@
 #' @param readings Completed readings.
 #' @return Data frame, one row per workload, context and metric that has at least two passes in an arm: `workload`,
 #'   `context`, `metric`, `unit`, `scale`, `within` (standard deviation of one pass after what its block was like, in
-#'   percent or the metric's unit), `df_within`, `total` (the same with it), `df_total`, `passes`, `boots` (what starts of
-#'   the machine add to that, `NA` where they were not repeated) and `df_boots`.
+#'   percent or the metric's unit), `df_within`, `total` (the same with it), `df_total`, `passes`, `boots` (what starts
+#'   of the machine add to that, `NA` where they were not repeated) and `df_boots`.
 #' @noRd
 noise_of_study <- function(readings) {
   rows <- readings[is_counted(readings) & is.na(readings$segment) & readings$better != "none", , drop = FALSE]
@@ -96,7 +96,8 @@ pool_noise <- function(memory, which = "total") {
     studies <- length(unique(rows$study))
     data.frame(
       workload = rows$workload[1], metric = rows$metric[1], scale = rows$scale[1],
-      noise = to_shown(sqrt(sum(df * sd^2) / nu), rows$scale[1]), boots = pool_boots(rows), df = 1 / (1 / nu + 2 * tau^2), studies = studies,
+      noise = to_shown(sqrt(sum(df * sd^2) / nu), rows$scale[1]), boots = pool_boots(rows),
+      df = 1 / (1 / nu + 2 * tau^2), studies = studies,
       last = max(rows$day),
       source = paste0(
         "the noise memory of this machine (", count_of(studies, "study", "studies"), ", last ", max(rows$day), ")"

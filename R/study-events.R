@@ -12,7 +12,8 @@
 #'   (passes with an event), `with_lower`, `with_upper` (what share may have one, in percent, at 95 %; one-sided
 #'   where none or all had), `events`, `minutes`, `per_minute`, `per_minute_lower`, `per_minute_upper`; by arm also
 #'   `difference`, `difference_lower`, `difference_upper` (of the share of passes with an event against the plan's
-#'   baseline, in percent points, each at 95 % on its own). Counted passes only; `NULL` where nothing counts this metric.
+#'   baseline, in percent points, each at 95 % on its own). Counted passes only; `NULL` where nothing counts this
+#'   metric.
 #' @section Errors: `honestmargin_error_input` for an attribute that no arm has.
 #' @export
 #' @examples

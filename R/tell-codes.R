@@ -295,7 +295,10 @@ words_of_verdicts <- list(
     "one stint per arm and the old state cannot come back; the anchor does not have passes enough on both sides to",
     "take the time out: run it as often as the others"
   ),
-  one_return = "one return to the first arm: a step between stints would count as the setting",
+  one_return = paste(
+    "one return to the first arm: a step between stints would count as the setting; go back and forth at least twice,",
+    "or declare that nothing else changed (--steady)"
+  ),
   steady = "steadiness declared, straight drift taken out",
   not_in_both = "not measured both before and now",
   one_before = paste(

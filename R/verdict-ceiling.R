@@ -34,6 +34,9 @@ held_sides <- function(row, ceilings) {
     ceilings$context %in% row$context, ]
   limit <- here$limit_ms[match(sides, here$arm)]
   touched <- !is.na(limit)
+  # a limiter holds both at one rate; steady scenes at two near ones, as far apart as a setting moves them, are free
+  apart <- abs(limit[1] / limit[2] - 1)
+  if (all(touched) && apart > 0.006 && apart < 0.05) touched <- c(FALSE, FALSE)
   if (hidden == "at_limit") {
     # a percentile is hidden only where it sits at the limit itself
     touched <- touched & abs(c(row$arm_value, row$baseline_value) / limit - 1) < 0.02

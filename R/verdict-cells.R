@@ -138,8 +138,9 @@ weigh_one <- function(arm, cell, how, questions) {
     known <- baseline_noise(two, arm, baseline)
     design <- new_design("single", why = empty_to(known$why, design$why))
   }
-  weighable <- design$kind != "stints" || how$steady || design$returned
+  weighable <- design$kind != "stints" || how$steady
   found <- if (weighable) estimate(design, two, arm, baseline, known$stored)
+  if (!is.null(found$at_level)) found <- found$at_level(family_alpha(row$confidence, cell$family))
   row$unit_of_replication <- design$unit
   failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
   if (is.null(found)) {
@@ -271,7 +272,9 @@ decide <- function(row, found, family, ceilings) {
   if (row$noise == 0 && row$lower == row$upper) {
     row$verdict <- "no basis"
     row$codes <- list(new_code("no_noise"))
-    return(row)
+    row$coarse <- NULL
+    # passes that a limiter holds are alike to the last digit
+    return(apply_ceiling(row, ceilings))
   }
   row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"
   row$verdict <- verdict_word(row$lower, row$upper, row$better, row$worth)

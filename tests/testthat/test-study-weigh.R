@@ -105,11 +105,15 @@ test_that("what the design cannot answer is not answered", {
   expect_match(gone$reason, "b gave no reading: 1 pass, none held.*1 of 1 pass of b failed \\(no_start\\)")
 })
 
-test_that("fewer than five passes: degrees of freedom between Satterthwaite's and the smaller arm's", {
+test_that("fewer than five passes: Cochran and Cox against more, between Satterthwaite and one arm against as many", {
   a <- c(100, 104, 99)
   b <- c(110, 108, 112, 109, 111, 110, 113, 107, 110, 109)
   v <- weigh(data.frame(arm = rep(c("a", "b"), c(3, 10)), value = c(a, b)), baseline = "a")
-  t <- t.test(log(b), log(a))
+  part <- c(var(log(a)) / 3, var(log(b)) / 10)
+  half <- sum(part * qt(0.975, c(2, 9))) / sqrt(sum(part))
+  expect_equal(log1p(v$upper / 100) - log1p(v$change / 100), half, tolerance = 1e-4)
+  v <- weigh(data.frame(arm = rep(c("a", "b"), c(3, 3)), value = c(a, b[1:3])), baseline = "a")
+  t <- t.test(log(b[1:3]), log(a))
   half <- qt(0.975, (t$parameter + 2) / 2) * t$stderr
   expect_equal(log1p(v$upper / 100) - log1p(v$change / 100), unname(half))
 })

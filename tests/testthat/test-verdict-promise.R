@@ -1,0 +1,95 @@
+# Designs in which time could pass for the setting: in at most 5 % of studies without a difference "differs" is said.
+false_share <- function(studies, make, seed = 41) {
+  set.seed(seed)
+  mean(replicate(studies, any(weigh(make(), baseline = "a")$differs %in% "yes")))
+}
+most <- function(studies) 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
+passes <- function(arm, sd = 0.01, drift = 0, ...) {
+  rows <- data.frame(arm = arm, order = seq_along(arm), ...)
+  rows$value <- 100 * exp(rnorm(nrow(rows), sd = sd) + drift * rows$order)
+  rows
+}
+
+test_that("boots of one arm before those of the other are one stint each, whatever drifts", {
+  boots <- function() passes(rep(c("a", "b"), each = 15), 0.003, drift = 0.002, boot = rep(1:10, each = 3))
+  v <- weigh(boots(), baseline = "a")
+  expect_identical(v$verdict, "no basis")
+  expect_match(v$reason, "time and setting cannot be told apart")
+  mixed <- function() {
+    rows <- passes(rep(sample(rep(c("a", "b"), 5)), each = 3), 0.003, boot = rep(1:10, each = 3))
+    rows$value <- rows$value * exp(rep(rnorm(10, sd = 0.01), each = 3))
+    rows
+  }
+  expect_lte(false_share(200, mixed), most(200))
+})
+
+test_that("one return is no basis, several are weighed by their stints", {
+  once <- passes(rep(c("a", "b", "a"), each = 5))
+  v <- weigh(once, baseline = "a")
+  expect_identical(v$verdict, "no basis")
+  expect_match(v$reason, "one return")
+  expect_false(weigh(once, baseline = "a", steady = TRUE)$verdict == "no basis")
+  # runs of two, each with a level of its own
+  runs <- function() {
+    rows <- passes(rep(rep(c("a", "b"), 4), each = 2))
+    rows$value <- rows$value * exp(rep(rnorm(8, sd = 0.01), each = 2))
+    rows
+  }
+  expect_identical(weigh(runs(), baseline = "a")$unit_of_replication, "stint")
+  expect_lte(false_share(200, runs), most(200))
+})
+
+test_that("a small arm that is noisier is not called different too often: Cochran and Cox's critical value", {
+  unequal <- function() {
+    data.frame(arm = rep(c("a", "b"), c(12, 3)), value = 100 * exp(c(rnorm(12, sd = 0.01), rnorm(3, sd = 0.03))))
+  }
+  expect_lte(false_share(400, unequal), most(400))
+  rows <- unequal()
+  v <- weigh(rows, baseline = "a")
+  part <- tapply(log(rows$value), rows$arm, var) / c(12, 3)
+  crit <- sum(part * qt(0.975, c(11, 2))) / sum(part)
+  half <- crit * sqrt(sum(part))
+  d <- diff(tapply(log(rows$value), rows$arm, mean))[[1]]
+  expect_equal(c(v$lower, v$upper), 100 * expm1(d + c(-1, 1) * half), tolerance = 1e-3)
+})
+
+test_that("boots of which one holds both arms are the unit", {
+  shared <- function() {
+    rows <- data.frame(boot = rep(1:7, each = 4), arm = rep(c("a", "b", "a", "b", "a", "b", "a"), each = 4))
+    rows$arm[25:28] <- c("a", "b", "a", "b")
+    level <- rnorm(7, sd = 0.02)
+    rows$value <- 100 * exp(level[rows$boot] + rnorm(28, sd = 0.003))
+    rows
+  }
+  expect_identical(weigh(shared(), baseline = "a")$unit_of_replication, "boot")
+  expect_lte(false_share(200, shared), most(200))
+})
+
+test_that("passes that a limiter holds are told so, not taken for copies", {
+  v <- weigh(read_study(demo_study()))
+  median <- v[v$workload == "tunnel" & v$metric == "fps_median", ]
+  expect_identical(unique(median$verdict), "blocked")
+  expect_no_match(paste(median$reason, collapse = " "), "copies")
+})
+
+test_that("steady scenes at two near levels are not taken for a limiter", {
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: driver, baseline: a}", "arms: [{value: a}, {value: b}]",
+    "workloads: [{id: lap, frames: log.csv}]", "metrics: [{id: fps_avg, worth: 1, primary: true}]"
+  ), file.path(folder, "study.yml"))
+  rows <- data.frame(pass = sprintf("p%02d", 1:10), workload = "lap", arm = c("a", "b"), block = rep(1:5, each = 2))
+  rows$order <- c(1, 2, 4, 3, 5, 6, 8, 7, 9, 10)
+  write.csv(rows, file.path(folder, "passes.csv"), row.names = FALSE)
+  dir.create(file.path(folder, "frames"))
+  set.seed(5)
+  for (i in 1:10) {
+    level <- 8 * (if (rows$arm[i] == "b") 0.98 else 1) * exp(rnorm(1, sd = 0.0005))
+    frames <- format(level * exp(rnorm(3000, sd = 0.004)), digits = 6)
+    writeLines(frames, file.path(folder, "frames", paste0(rows$pass[i], ".csv")))
+  }
+  study <- read_study(folder)
+  # each arm alone looks like one at a limit
+  expect_identical(nrow(study$ceilings[is.na(study$ceilings$segment), ]), 2L)
+  expect_identical(weigh(study)$verdict[weigh(study)$metric == "fps_avg"], "clear gain")
+})
