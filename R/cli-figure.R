@@ -11,6 +11,11 @@ cli_figure <- function(files, options) {
   metric <- split_list(options$metric)
   context <- split_list(options$context)
   how <- weigh_options(options)
+  # what is drawn of verdicts is weighed as the verb weigh does
+  if (isTRUE(registered("figure", of)$weighs)) {
+    x <- weigh_input(files[1], options, x)
+    how <- list()
+  }
   if (!is.null(options$pass)) {
     if (of != "trace") abort_usage("--pass is for --of trace", todo = "figure STUDY --of trace --pass p007,p012")
     how$pass <- split_list(options$pass)

@@ -39,11 +39,7 @@ weigh_options <- function(options) {
 
 # the repeats of the baseline, or a table
 known_noise <- function(text) {
-  switch(if (file.exists(text)) "file" else text,
-    baseline = text,
-    memory = noise_here(),
-    read_noise(text)
-  )
+  if (text %in% c("baseline", "memory") && !file.exists(text)) text else read_noise(text)
 }
 
 confidence_share <- function(text) {

@@ -40,7 +40,7 @@ change_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   choose_rows(weighed(x, ...), workload, metric, context)
 }
 
-register("figure", "change", rank = 1, data = change_data, about = "change of each arm")
+register("figure", "change", rank = 1, data = change_data, about = "change of each arm", weighs = TRUE)
 
 #' @noRd
 choose_rows <- function(verdicts, workload, metric, context) {

@@ -34,4 +34,4 @@ cell_means <- function(rows) {
   rbind(baseline, arms)
 }
 
-register("figure", "passes", rank = 2, data = passes_data, about = "every pass")
+register("figure", "passes", rank = 2, data = passes_data, about = "every pass", weighs = TRUE)

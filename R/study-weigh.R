@@ -26,7 +26,8 @@
 #' @param noise Noise known from the same machine: a data frame with `workload`,
 #'   `metric`, `noise` (standard deviation of one pass, in percent or the
 #'   metric's unit), `df`, `source`; or `"baseline"`, which declares that the repeats of the baseline,
-#'   run before and after, stand for the noise of arms that ran once (prediction interval). Used where an arm
+#'   run before and after, stand for the noise of arms that ran once (prediction interval); or `"memory"`, what earlier studies on the
+#'   same machine left (see [noise_memory()]). Used where an arm
 #'   has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
@@ -63,7 +64,8 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     )
   }
   checkmate::assert_flag(steady)
-  if (is.character(noise)) checkmate::assert_choice(noise, "baseline")
+  if (is.character(noise)) checkmate::assert_choice(noise, c("baseline", "memory"))
+  if (identical(noise, "memory")) noise <- if (is_study(x)) remembered_noise(x) else noise_here()
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)

@@ -116,18 +116,45 @@ design_of <- function(two, arm, baseline, cell, how, questions) {
 }
 
 weigh_one <- function(arm, cell, how, questions) {
-  baseline <- how$baseline
-  first <- cell$first
-  at <- c(cell$of_arm[[arm]], cell$of_arm[[baseline]])
+  at <- c(cell$of_arm[[arm]], cell$of_arm[[how$baseline]])
   two <- take_rows(cell$counted, if (cell$crossed) at else sort(at))
   row <- blank_row(cell, two, arm, how)
+  posed <- pose_question(two, row, cell, how, questions)
+  design <- posed$design
+  found <- answer_question(posed, row, cell, how)
+  row$unit_of_replication <- design$unit
+  failed <- Filter(length, failure_codes(cell$passes, arm, how$baseline))
+  if (is.null(found)) {
+    why <- no_basis_code(design$why, cell$passes, how)
+    # that an arm never held is an answer
+    if (why$code == "no_reading_failed" && why$values$arm == arm) row$verdict <- "does not hold"
+    row$codes <- c(list(why), break_even_code(design, row, two), failed)
+    return(row)
+  }
+  row <- fill_estimate(row, found, cell$family, posed$two)
+  row <- decide(row, found, cell$family, how$ceilings)
+  if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
+    row <- block_row(row, new_code(cell$order_finding$code))
+  }
+  row <- tell_lump(row, cell$lump, arm, how$baseline)
+  row$codes <- c(row$codes, Filter(length, list(caveat(design, posed$stored), posed$anchored)), failed)
+  row
+}
+
+#' What the passes of one contrast can be asked
+#' @return A list: `two` (the passes, what an anchor showed taken out), `design`, `stored` (noise known from elsewhere)
+#'   and `anchored` (a code, or `NULL`).
+#' @noRd
+pose_question <- function(two, row, cell, how, questions) {
+  arm <- row$arm
+  baseline <- how$baseline
   design <- if (cell$crossed && row$n_arm && row$n_baseline) {
     new_design("blocks", if (cell$repeated) "block" else "pass", by = two$block)
   } else {
     design_of(two, arm, baseline, cell, how, questions)
   }
   anchored <- if (design$kind %in% c("stints", "groups")) {
-    take_anchor_out(two, cell$anchor, arm, baseline, first$scale)
+    take_anchor_out(two, cell$anchor, arm, baseline, cell$first$scale)
   }
   if (!is.null(anchored)) {
     two <- anchored$rows
@@ -138,30 +165,22 @@ weigh_one <- function(arm, cell, how, questions) {
     known <- baseline_noise(two, arm, baseline)
     design <- new_design("single", why = empty_to(known$why, design$why))
   }
-  weighable <- design$kind != "stints" || how$steady
-  found <- if (weighable) estimate(design, two, arm, baseline, known$stored)
-  if (!is.null(found$at_level)) found <- found$at_level(family_alpha(row$confidence, cell$family))
-  row$unit_of_replication <- design$unit
-  failed <- Filter(length, failure_codes(cell$passes, arm, baseline))
-  if (is.null(found)) {
-    why <- no_basis_code(design$why, cell$passes, how)
-    # that an arm never held is an answer
-    if (why$code == "no_reading_failed" && why$values$arm == arm) row$verdict <- "does not hold"
-    row$codes <- c(list(why), break_even_code(design, row, two), failed)
-    return(row)
+  list(two = two, design = design, stored = known$stored, anchored = anchored$code)
+}
+
+# the estimate at the level of its family, as wide as few events make it
+answer_question <- function(posed, row, cell, how) {
+  if (posed$design$kind == "stints" && !how$steady) {
+    return(NULL)
   }
-  per <- counted_per(first$metric)
-  if (per != "no" && first$scale == "absolute") {
-    found <- with_count_floor(found, two, arm, baseline, per, family_alpha(row$confidence, cell$family))
+  found <- estimate(posed$design, posed$two, row$arm, how$baseline, posed$stored)
+  alpha <- family_alpha(row$confidence, cell$family)
+  if (!is.null(found$at_level)) found <- found$at_level(alpha)
+  per <- counted_per(cell$first$metric)
+  if (is.null(found) || per == "no" || cell$first$scale != "absolute") {
+    return(found)
   }
-  row <- fill_estimate(row, found, cell$family, two)
-  row <- decide(row, found, cell$family, how$ceilings)
-  if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
-    row <- block_row(row, new_code(cell$order_finding$code))
-  }
-  row <- tell_lump(row, cell$lump, arm, baseline)
-  row$codes <- c(row$codes, Filter(length, list(caveat(design, known$stored), anchored$code)), failed)
-  row
+  with_count_floor(found, posed$two, row$arm, how$baseline, per, alpha)
 }
 
 # a mean over two lumps has no answer that more of the same passes would settle soon: passes in the worse lump are

@@ -72,6 +72,27 @@ effect_in_errors <- function(df, alpha, power) {
   stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
 }
 
+# a number that does not reach and one that does, from a guess on; both are near a good one
+bracket_units <- function(guess, reached, most) {
+  high <- guess
+  low <- 0
+  if (high <= most && reached(high)) {
+    while (high > 1 && low == 0) {
+      nearer <- max(1, floor(high * 0.7))
+      if (reached(nearer)) high <- nearer else low <- nearer
+    }
+    return(c(low, high))
+  }
+  while (high <= most) {
+    low <- high
+    high <- ceiling(high * 1.5)
+    if (reached(high)) {
+      return(c(low, high))
+    }
+  }
+  c(low, Inf)
+}
+
 # the number that a normal quantile would give: where the search begins
 likely_units <- function(estimate, now, alpha, band, power) {
   distance <- max(abs(estimate), if (!is.null(band)) min(estimate - band[1], band[2] - estimate))
@@ -94,23 +115,11 @@ units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, mos
   if ((estimate == 0 && is.null(band)) || grow(1)$se == 0) {
     return(Inf)
   }
-  high <- likely_units(estimate, grow(0), alpha, band, power)
-  low <- 0
-  if (high <= most && reached(high)) {
-    # from a good guess it is not far
-    while (high > 1 && reached(low <- max(1, floor(high * 0.7)))) high <- low
-    if (high == 1) {
-      return(1)
-    }
-  } else {
-    repeat {
-      if (high > most) {
-        return(Inf)
-      }
-      low <- high
-      high <- ceiling(high * 1.5)
-      if (reached(high)) break
-    }
+  bracket <- bracket_units(likely_units(estimate, grow(0), alpha, band, power), reached, most)
+  low <- bracket[1]
+  high <- bracket[2]
+  if (!is.finite(high)) {
+    return(Inf)
   }
   while (high - low > 1) {
     middle <- (low + high) %/% 2
