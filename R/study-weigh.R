@@ -26,9 +26,8 @@
 #' @param noise Noise known from the same machine: a data frame with `workload`,
 #'   `metric`, `noise` (standard deviation of one pass, in percent or the
 #'   metric's unit), `df`, `source`; or `"baseline"`, which declares that the repeats of the baseline,
-#'   run before and after, stand for the noise of arms that ran once (prediction interval); or `"memory"`, what earlier studies on the
-#'   same machine left (see [noise_memory()]). Used where an arm
-#'   has one pass.
+#'   run before and after, stand for the noise of arms that ran once (prediction interval); or `"memory"`, what
+#'   earlier studies on the same machine left (see [noise_memory()]). Used where an arm has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
 #' @return A data frame of class `honestmargin_verdicts`, one row per workload, segment,

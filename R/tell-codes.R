@@ -187,7 +187,7 @@ words_of_studies <- list(
   order_drift = function(v) {
     c(
       paste0(
-        "the arms ran in the same order in every block, and the values drift over the session",
+        "the arms ran in the same order in every block, and the blocks drift over the session",
         if (length(v$metrics)) paste0(" (", some_of(v$metrics), ")")
       ),
       "run it again with the order shuffled or mirrored within blocks"
@@ -299,6 +299,11 @@ words_of_verdicts <- list(
     "one return to the first arm: a step between stints would count as the setting; go back and forth at least twice,",
     "or declare that nothing else changed (--steady)"
   ),
+  tipping = function(v) {
+    paste0(
+      "same order in every block: an effect of the place alone of ", show_noise(v), " would undo it (tipping point)"
+    )
+  },
   steady = "steadiness declared, straight drift taken out",
   not_in_both = "not measured both before and now",
   one_before = paste(

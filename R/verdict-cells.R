@@ -33,9 +33,9 @@ weigh_cells <- function(readings, how) {
     cell$question <- nth_of(questions, cell$question)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
     cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
-    findings[[i]] <- cell$order_finding
     here <- utils::modifyList(how, list(baseline = compared[[i]]$baseline))
     rows[[i]] <- lapply(compared[[i]]$arms, weigh_one, cell = cell, how = here, questions = questions)
+    findings[i] <- list(graver_where_blocked(cell$order_finding, rows[[i]]))
   }
   rows <- unlist(rows, recursive = FALSE)
   if (!length(rows)) {
@@ -47,6 +47,13 @@ weigh_cells <- function(readings, how) {
   columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
   columns$reason <- format(columns$codes)
   list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings), family = family)
+}
+
+# a drift blocks where it may be all of the change
+graver_where_blocked <- function(found, rows) {
+  blocked <- any(vapply(rows, function(row) any(code_names(row$codes) == "order_drift"), NA))
+  if (!is.null(found) && blocked) found$severity <- "blocking"
+  found
 }
 
 #' Which arms are compared with which, in each cell
@@ -131,11 +138,15 @@ weigh_one <- function(arm, cell, how, questions) {
     row$codes <- c(list(why), break_even_code(design, row, two), failed)
     return(row)
   }
+  placed <- if (design$kind %in% c("blocks", "session")) cell$order_finding
+  if (!is.null(placed)) {
+    found <- widen_for_order(
+      found, placed$drift, posed$two, arm, how$baseline, family_alpha(row$confidence, cell$family)
+    )
+  }
   row <- fill_estimate(row, found, cell$family, posed$two)
   row <- decide(row, found, cell$family, how$ceilings)
-  if (identical(cell$order_finding$severity, "blocking") && design$kind %in% c("blocks", "session")) {
-    row <- block_row(row, new_code(cell$order_finding$code))
-  }
+  if (!is.null(placed)) row <- tell_order(row, placed$code, found$moved, found$estimate)
   row <- tell_lump(row, cell$lump, arm, how$baseline)
   row$codes <- c(row$codes, Filter(length, list(caveat(design, posed$stored), posed$anchored)), failed)
   row

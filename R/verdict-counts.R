@@ -20,7 +20,10 @@ with_count_floor <- function(found, two, arm, baseline, per, alpha) {
     growth <- 1 + more / units
     stats::qnorm(1 - alpha / 2) * sqrt(sum(totals["events", ]) * growth + 1) / (min(totals["size", ]) * growth)
   }
-  bear <- function(at, more) utils::modifyList(at, list(se = max(at$se, half(more) / stats::qt(1 - alpha / 2, at$df))))
+  bear <- function(at, more) {
+    at$se <- max(at$se, half(more) / stats::qt(1 - alpha / 2, at$df))
+    at
+  }
   grow <- found$grow
   found$grow <- function(m) bear(grow(m), m)
   found$few <- half(0) / stats::qt(1 - alpha / 2, found$df) > found$se

@@ -177,7 +177,7 @@ sanitized <- function() {
     "own <- asNamespace('honestmargin')",
     "odd <- list(8, c(8, 9), rexp(5000, 0.1), rep(8, 400), c(1e-9, 1e9), c(8, 1e6, 8), 10^runif(300, -6, 7))",
     "for (x in odd) {",
-    "  frame_summary(x); own$frame_starts(x); own$hold_nanoseconds(x); own$first_bad_frame(c(x, NA, -1, Inf))",
+    "  frame_summary(x); deep_drops(x); own$frame_starts(x); own$hold_nanoseconds(x); own$first_bad_frame(c(x, NA, -1, Inf))",
     "  for (w in c(0.003, 0.04, 10)) own$densest_band(sort(x), w)",
     "}",
     "own$first_bad_frame(numeric()); own$hold_nanoseconds(numeric()); own$frame_starts(numeric())",

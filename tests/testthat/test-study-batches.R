@@ -5,8 +5,9 @@ batch_plan <- c(
 # a study by hand, whose numbers are given
 play <- function(folder, open, shut) {
   for (i in seq_along(open)) {
-    add_pass(folder, "open", values = c(score = open[i]))
-    add_pass(folder, "shut", values = c(score = shut[i]))
+    for (arm in if (i %% 2) c("open", "shut") else c("shut", "open")) {
+      add_pass(folder, arm, values = c(score = if (arm == "open") open[i] else shut[i]))
+    }
   }
 }
 

@@ -5,8 +5,10 @@ test_that("arms held at two rates differ by at least what lies between them, and
   )
   held <- function(ms, i) ms * (1 + withr::with_seed(i, rnorm(400, sd = 0.001)))
   for (i in 1:4) {
-    add_pass(folder, "one", block = i, frames = held(1000 / 60, i))
-    add_pass(folder, "two", block = i, frames = held(1000 / 30, 10 + i))
+    for (arm in if (i %% 2) c("one", "two") else c("two", "one")) {
+      rate <- if (arm == "one") 60 else 30
+      add_pass(folder, arm, block = i, frames = held(1000 / rate, i + 10 * (arm == "two")))
+    }
   }
   study <- read_study(folder)
   verdict <- subset(weigh(study), role == "primary")

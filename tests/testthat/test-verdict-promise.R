@@ -43,7 +43,7 @@ test_that("a small arm that is noisier is not called different too often: Cochra
   unequal <- function() {
     data.frame(arm = rep(c("a", "b"), c(12, 3)), value = 100 * exp(c(rnorm(12, sd = 0.01), rnorm(3, sd = 0.03))))
   }
-  expect_lte(false_share(400, unequal), most(400))
+  expect_lte(false_share(250, unequal), most(250))
   rows <- unequal()
   v <- weigh(rows, baseline = "a")
   part <- tapply(log(rows$value), rows$arm, var) / c(12, 3)
@@ -92,4 +92,22 @@ test_that("steady scenes at two near levels are not taken for a limiter", {
   # each arm alone looks like one at a limit
   expect_identical(nrow(study$ceilings[is.na(study$ceilings$segment), ]), 2L)
   expect_identical(weigh(study)$verdict[weigh(study)$metric == "fps_avg"], "clear gain")
+})
+
+test_that("the same order in every block: nothing clear, a tipping point, and what the session drifts by enters", {
+  placed <- function(drift = 0, effect = 0, blocks = 6, between = 0.02) {
+    rows <- passes(rep(c("a", "b"), blocks), 0.005, drift, block = rep(seq_len(blocks), each = 2))
+    rows$value <- rows$value * exp(rnorm(blocks, sd = between)[rows$block] + effect * (rows$arm == "b"))
+    rows
+  }
+  set.seed(1)
+  large <- weigh(placed(effect = 0.1), baseline = "a", worth = 2)
+  expect_identical(large$verdict, "gain")
+  expect_match(large$reason, "tipping point")
+  expect_lte(false_share(200, function() placed(drift = 0.005, between = 0.05)), most(200))
+  expect_lte(false_share(200, function() placed(drift = 0.01, between = 0.005)), most(200))
+  # without a drift it is hardly ever blocked
+  set.seed(2)
+  blocked <- mean(replicate(100, weigh(placed(), baseline = "a")$verdict == "blocked"))
+  expect_lte(blocked, most(100))
 })

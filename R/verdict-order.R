@@ -1,0 +1,44 @@
+# Arms in the same order in every block: what their places may have done enters the interval.
+
+#' An estimate as wide as the drift of the session makes it
+#'
+#' What a drift adds to the difference of two arms is its slope times the places between them; its estimate and its
+#' error enter.
+#' @param found From `estimate()`. @param drift A list `slope`, `se`, `df`. @param two Counted passes of both arms.
+#' @noRd
+widen_for_order <- function(found, drift, two, arm, baseline, alpha) {
+  places <- abs(mean(two$order[two$arm == arm]) - mean(two$order[two$arm == baseline]))
+  found$moved <- places * drift$slope
+  extra <- abs(found$moved) + places * stats::qt(1 - alpha / 2, drift$df) * drift$se
+  widen <- function(at) {
+    at$se <- at$se + extra / stats::qt(1 - alpha / 2, at$df)
+    at
+  }
+  grow <- found$grow
+  found$grow <- function(m) widen(grow(m))
+  widen(found)
+}
+
+#' What may be said of arms that always ran in the same place
+#'
+#' Nothing clear; what differs is told with the effect of the place alone that would undo it; where the blocks drift
+#' and that may be half of the change or all of it, nothing: it need not have been straight.
+#' @param moved What the drift makes of the places between the arms, on the scale of analysis. @param estimate The
+#'   change on that scale.
+#' @noRd
+tell_order <- function(row, code, moved, estimate) {
+  if (row$verdict %in% c("blocked", "no basis")) {
+    return(row)
+  }
+  differs <- identical(row$differs, "yes")
+  if (code == "order_drift" && (!differs || abs(moved) > abs(estimate) / 2)) {
+    return(block_row(row, new_code("order_drift")))
+  }
+  if (!differs) {
+    return(row)
+  }
+  row$verdict <- sub("^clear ", "", row$verdict)
+  effect <- min(abs(c(row$lower, row$upper)))
+  row$codes <- c(row$codes, list(new_code("tipping", noise = effect, scale = row$scale, unit = row$unit)))
+  row
+}
