@@ -22,7 +22,7 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
     env = if (length(env)) c("current", env), # "current" alone would be an empty environment
     cleanup_tree = TRUE, supervise = FALSE, wd = wd
   )
-  on.exit(process$kill_tree())
+  on.exit(end_tree(process))
   timed_out <- FALSE
   interrupted <- tryCatch(
     {
@@ -31,7 +31,7 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
         if (!is.null(tick)) tick(so_far())
         if (so_far() > limit && process$is_alive()) {
           timed_out <- TRUE
-          process$kill_tree()
+          end_tree(process)
         }
       }
       FALSE
@@ -39,7 +39,7 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
     interrupt = function(e) TRUE
   )
   seconds <- so_far()
-  if (interrupted) process$kill_tree()
+  if (interrupted) end_tree(process)
   process$wait(timeout = 2000)
   status <- empty_to(process$get_exit_status(), NA_integer_)
   list(
@@ -48,6 +48,13 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
     timed_out = timed_out, interrupted = interrupted, seconds = seconds,
     output = if (file.exists(log)) lines_of_output(log) else character()
   )
+}
+
+# On a busy machine what was killed goes on until its turn comes; only then nothing outlives the pass.
+end_tree <- function(process) {
+  killed <- process$kill_tree()
+  until <- monotonic_s() + 5
+  while (any(vapply(killed, process_lives, NA)) && monotonic_s() < until) Sys.sleep(0.01)
 }
 
 # through the holder, where it is there: nothing outlives a pass, nor a runner that was killed
