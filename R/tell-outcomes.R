@@ -138,7 +138,8 @@ outcomes_shown <- function(table, told) {
   }, "")
   shown <- data.frame(
     workload = table$workload, context = empty_na(empty_to(table$context, NA_character_)),
-    arm = arm_names(table$arm, told), held = ifelse(table$tried == 0, "", paste(table$tried - table$failed, "of", table$tried)),
+    arm = arm_names(table$arm, told),
+    held = ifelse(table$tried == 0, "", paste(table$tried - table$failed, "of", table$tried)),
     `ended otherwise` = ended, `may fail` = share,
     `tried for` = ifelse(is.na(table$hours), "", vapply(3600 * empty_zero(table$hours), long_words, "")),
     # of minutes a rate per hour would say more than was seen
