@@ -2,9 +2,10 @@
 
 #' Figure of how the passes ended
 #'
-#' @inheritParams plot_change
 #' @param x A study, a readings table, or what [weigh()] returned.
+#' @param workload,context Which to show; `NULL` for all.
 #' @param metric Not used: how a pass ends is the same for all.
+#' @param ... Not used.
 #' @return A ggplot2 object. Each bar is a counted pass, one behind the other, as long as it ran (one unit each
 #'   where that is not known); a dot: it held, a cross: it did not (with what happened). Behind each arm: how many
 #'   held, and what share may fail at 95 %.
