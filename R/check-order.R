@@ -14,7 +14,7 @@ fixed_order <- function(rows, by) {
     return(NULL)
   }
   if (is.null(by)) by <- alternating_rounds(rows)
-  blocks <- length(unique(by))
+  blocks <- length(unique(stats::na.omit(by)))
   if (is.null(by) || blocks < 3 || !same_order(rows, by)) {
     return(NULL)
   }
@@ -66,7 +66,9 @@ drift_of_blocks <- function(rows, by) {
   df <- length(y) - 2
   slope <- sum(x * y) / sum(x^2)
   left <- y - mean(y) - slope * x
-  list(slope = slope, se = sqrt(sum(left^2) / df / sum(x^2)), df = df)
+  se <- sqrt(sum(left^2) / df / sum(x^2))
+  # blocks that lie in one another, or values without logarithms, show no drift
+  if (is.finite(se)) list(slope = slope, se = se, df = df) else list(slope = 0, se = 0, df = max(1, df))
 }
 
 # The warning is about the passes, so it is told once for all metrics of them; a

@@ -111,3 +111,8 @@ test_that("the same order in every block: nothing clear, a tipping point, and wh
   blocked <- mean(replicate(100, weigh(placed(), baseline = "a")$verdict == "blocked"))
   expect_lte(blocked, most(100))
 })
+
+test_that("passes without a block beside a fixed order do not upset it", {
+  rows <- passes(rep(c("a", "b"), 5), block = c(rep(1:3, each = 2), rep(NA, 4)))
+  expect_true(is.finite(weigh(rows, baseline = "a")$lower))
+})
