@@ -171,7 +171,8 @@ changed_findings <- function(studies) {
 #' @noRd
 study_levels <- function(rows, studies, how, primary) {
   rows <- rows[if (is.null(primary)) !rows$metric %in% names(known_sensor_metrics()) else rows$metric %in% primary, ]
-  out <- describe_values(transform(rows, arm = as.character(study)), as.character(seq_along(studies)), how$confidence)
+  rows$arm <- as.character(rows$study)
+  out <- describe_values(rows, as.character(seq_along(studies)), how$confidence)
   out$study <- vapply(studies, study_name, "")[as.integer(out$arm)]
   out$at <- vapply(studies, study_date, "")[as.integer(out$arm)]
   out$change_point <- FALSE
