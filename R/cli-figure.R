@@ -32,9 +32,8 @@ cli_figure <- function(files, options) {
 
 cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
-  batches <- identical(options$batch, "all") && dir.exists(files[1])
-  x <- if (!batches) open_input(files[1], options)
-  write_report(if (!batches && has_one_arm(x)) x else weigh_input(files[1], options, x), path)
+  x <- if (!all_batches(files[1], options)) open_input(files[1], options)
+  write_report(if (!is.null(x) && has_one_arm(x)) x else weigh_input(files[1], options, x), path)
   tell_user("written: ", path)
 }
 

@@ -17,10 +17,13 @@ batch_number <- function(text) {
   whole_number(text, "batch")
 }
 
+all_batches <- function(path, options) identical(options$batch, "all") && dir.exists(path)
+
 #' Verdicts on what a path holds: of one batch, or of all of them side by side
+#' @param x From `open_input()`; not looked at where all batches are asked for.
 #' @noRd
-weigh_input <- function(path, options, x = open_input(path, options)) {
-  if (identical(options$batch, "all") && dir.exists(path)) {
+weigh_input <- function(path, options, x) {
+  if (all_batches(path, options)) {
     return(do.call(weigh_batches, c(list(path), weigh_options(options))))
   }
   weigh_remembering(x, weigh_options(options))
@@ -60,12 +63,10 @@ confidence_share <- function(text) {
 cli_weigh <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   fail_on <- fail_words(options$fail_on)
-  if (!identical(options$batch, "all")) {
-    x <- open_input(files[1], options)
-    if (has_one_arm(x)) {
-      tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
-      return(show_description(describe_remembering(x), format, options$exploratory))
-    }
+  x <- if (!all_batches(files[1], options)) open_input(files[1], options)
+  if (!is.null(x) && has_one_arm(x)) {
+    tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
+    return(show_description(describe_remembering(x), format, options$exploratory))
   }
   verdicts <- only_rows(
     weigh_input(files[1], options, x),
@@ -104,7 +105,7 @@ limiting_lines <- function(verdicts) {
   x <- what_was_weighed(verdicts)
   said <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels_of(verdicts))
   said <- said[names(said) %in% c(place_names(verdicts[c("workload", "context")]), verdicts$workload)]
-  if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
+  limiting_text(said)
 }
 
 fail_words <- function(text) {

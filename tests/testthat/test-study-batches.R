@@ -26,6 +26,11 @@ test_that("passes beyond the plan make further blocks, and are weighed as such",
   expect_match(findings(study)$message, "passes beyond the plan: open 3, shut 3", all = FALSE)
 })
 
+test_that("a table has no batches to ask for, and is weighed", {
+  file <- write_lines("arm,score", "a,1", "b,2", "a,1.1", "b,2.1")
+  expect_identical(run_cli("weigh", file, "-b", "a", "--batch", "all")$status, 0L)
+})
+
 test_that("which batch is meant is said, and all of them stand side by side", {
   folder <- local_plan(batch_plan)
   play(folder, c(100, 101), c(110, 111.2))
