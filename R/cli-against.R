@@ -26,8 +26,7 @@ cli_against <- function(files, options) {
 
 against_lines <- function(verdicts, exploratory = FALSE) {
   changed <- attr(verdicts, "changed")
-  levels <- attr(verdicts, "levels")
-  when <- unique(paste0(levels$study, " (", levels$at, ")"))
+  when <- studies_named(verdicts)
   c(
     fold(paste0("Now ", utils::tail(when, 1), ", before: ", paste(utils::head(when, -1), collapse = ", "), ".")), "",
     if (nrow(changed)) {
@@ -45,7 +44,7 @@ against_line <- function(verdicts) {
   count <- table(factor(primary$verdict, unique(primary$verdict)))
   worst <- primary[order(match(primary$verdict, c("does not hold", "clear loss", "loss")), primary$p_value), ][1, ]
   plain_text(paste0(
-    "against ", last_before(verdicts), ": ", paste(count, names(count), collapse = ", "),
+    "against ", utils::tail(studies_named(verdicts), 2)[1], ": ", paste(count, names(count), collapse = ", "),
     if (worst$verdict %in% c("clear loss", "loss")) {
       paste0(
         "; ", place_names(worst), " ", worst$metric, " ", shown_change(worst), " (", shown_interval(worst), ")"
@@ -54,10 +53,10 @@ against_line <- function(verdicts) {
   ))
 }
 
-last_before <- function(verdicts) {
+# with their dates, the one of now last
+studies_named <- function(verdicts) {
   levels <- attr(verdicts, "levels")
-  when <- unique(paste0(levels$study, " (", levels$at, ")"))
-  when[length(when) - 1]
+  unique(paste0(levels$study, " (", levels$at, ")"))
 }
 
 # a table that grows by one gate after another; whole or not at all

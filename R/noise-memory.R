@@ -113,8 +113,6 @@ pool_boots <- function(rows) {
   if (any(known)) to_shown(sqrt(sum(df * sd^2) / sum(df)), rows$scale[1]) else NA_real_
 }
 
-to_analysis_noise <- function(noise, scale) if (scale == "percent") log1p(noise / 100) else noise
-
 #' Is a study much noisier, or much quieter, than its machine usually is?
 #'
 #' @param own From `noise_of_study()`. @param pooled From `pool_noise()`, of other studies.

@@ -12,7 +12,7 @@ stored_noise <- function(stored, first) {
   }
   noise <- stored$noise[hit[1]]
   list(
-    sd = if (first$scale == "percent") log1p(noise / 100) else noise, df = stored$df[hit[1]],
+    sd = to_analysis_noise(noise, first$scale), df = stored$df[hit[1]],
     source = stored$source[hit[1]]
   )
 }

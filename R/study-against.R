@@ -98,12 +98,7 @@ against_cells <- function(rows, how, primary, now) {
   out <- lapply(seq_along(cells), function(i) {
     against_row(judged[cells[[i]], , drop = FALSE], rows, how, if (is_primary[i]) family else 1, is_primary[i])
   })
-  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
-    unlist(lapply(out, `[[`, column), use.names = FALSE)
-  })
-  columns$codes <- new_codes(lapply(out, `[[`, "codes"))
-  columns$reason <- format(columns$codes)
-  list2DF(columns[verdict_columns])
+  verdict_table(out)
 }
 
 against_row <- function(mine, rows, how, family, primary) {

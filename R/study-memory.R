@@ -47,11 +47,18 @@ forget_noise <- function(machine = NULL, workload = NULL, study = NULL, ...) {
 
 #' Which machine a study ran on; `NULL` where its record does not say
 #' @noRd
-study_machine <- function(study) {
-  facts <- study$machine
+study_machine <- function(study) machine_known_by(study$machine)
+
+machine_known_by <- function(facts) {
   if (all(c("host", "processor", "memory MB") %in% names(facts))) {
     list(key = machine_key(facts), label = facts[["processor"]])
   }
+}
+
+# one batch of one study, whatever it is called and wherever it lies
+study_mark <- function(study) {
+  sealed <- study$sealed
+  if (!is.null(sealed)) substr(cli::hash_sha256(paste(sealed$hash, sealed$at, sealed$batch)), 1, 12)
 }
 
 #' Leave the noise of a study that ran to its end; a memory that cannot be written is no reason to stop
@@ -66,8 +73,9 @@ remember_noise <- function(study) {
   if (is.null(rows)) {
     return(NULL)
   }
-  mark <- substr(cli::hash_sha256(paste(study$sealed$hash, study$sealed$at, study$sealed$batch)), 1, 12)
-  rows <- cbind(machine = machine$key, label = machine$label, study = mark, rows, day = substr(study$sealed$at, 1, 10))
+  rows <- cbind(
+    machine = machine$key, label = machine$label, study = study_mark(study), rows, day = substr(study$sealed$at, 1, 10)
+  )
   tryCatch(
     {
       write_memory(rows)
@@ -82,20 +90,14 @@ remember_noise <- function(study) {
 remembered_noise <- function(study, which = "total") {
   machine <- study_machine(study)
   rows <- if (!is.null(machine)) read_memory(machine$key, plan_workloads(study$plan))
-  mark <- if (!is.null(study$sealed)) {
-    substr(cli::hash_sha256(paste(study$sealed$hash, study$sealed$at, study$sealed$batch)), 1, 12)
-  }
-  pool_noise(rows[!rows$study %in% mark, , drop = FALSE], which)
+  pool_noise(rows[!rows$study %in% study_mark(study), , drop = FALSE], which)
 }
 
 #' The same for the machine that this runs on
 #' @noRd
 noise_here <- function(which = "total", workload = NULL) {
-  facts <- machine_snapshot()
-  if (!all(c("host", "processor", "memory MB") %in% names(facts))) {
-    return(NULL)
-  }
-  pool_noise(read_memory(machine_key(facts), workload), which)
+  machine <- machine_known_by(machine_snapshot())
+  if (!is.null(machine)) pool_noise(read_memory(machine$key, workload), which)
 }
 
 #' Weigh with what this machine's noise was before

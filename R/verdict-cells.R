@@ -41,12 +41,7 @@ weigh_cells <- function(readings, how) {
   if (!length(rows)) {
     return(list(family = family))
   }
-  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
-    unlist(lapply(rows, `[[`, column), use.names = FALSE)
-  })
-  columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
-  columns$reason <- format(columns$codes)
-  list(verdicts = list2DF(columns[verdict_columns]), findings = order_findings(findings), family = family)
+  list(verdicts = verdict_table(rows), findings = order_findings(findings), family = family)
 }
 
 # a drift blocks where it may be all of the change

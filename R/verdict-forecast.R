@@ -37,11 +37,12 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
 }
 
 power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, boots = NULL) {
-  on_scale <- function(noise) if (scale == "percent") log1p(noise / 100) else noise
   # further passes of one start do not lessen what that start brought; where it is not known, they count as one
   known <- length(boots) && is.finite(boots)
   repeats <- if (unit == "boot" && !known) 1 else plan$passes_per_block
-  sd <- sqrt(on_scale(level)^2 / repeats + (if (known) on_scale(boots) else 0)^2)
+  sd <- sqrt(
+    to_analysis_noise(level, scale)^2 / repeats + (if (known) to_analysis_noise(boots, scale) else 0)^2
+  )
   blocks <- plan$blocks
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(

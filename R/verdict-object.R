@@ -18,6 +18,17 @@ new_verdicts <- function(rows, findings, labels, of) {
   )
 }
 
+#' Rows, each a list with the parts of a verdict, as one table
+#' @noRd
+verdict_table <- function(rows) {
+  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
+    unlist(lapply(rows, `[[`, column), use.names = FALSE)
+  })
+  columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
+  columns$reason <- format(columns$codes)
+  list2DF(columns[verdict_columns])
+}
+
 #' @export
 `[.honestmargin_verdicts` <- function(x, ...) {
   out <- NextMethod()

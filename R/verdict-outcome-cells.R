@@ -113,7 +113,7 @@ count_contrast <- function(two, arm, cell, how, questions) {
   design <- design_of(two, arm, base, cell, how, questions)
   if (design$kind == "stints" && !how$steady || identical(design$why$code, "one_group")) {
     out$why <- no_basis_code(design$why, two, how)
-  } else if (design$unit %in% c("boot", "stint", "block") && design$kind %in% c("groups", "blocks")) {
+  } else if (design$kind == "groups" || design$unit %in% "boot") {
     out <- count_groups(out, two, design, arm, base)
   }
   out
@@ -121,10 +121,6 @@ count_contrast <- function(two, arm, cell, how, questions) {
 
 # failures that share a boot are one piece of evidence: boots with a failure are counted
 count_groups <- function(out, two, design, arm, base) {
-  # passes of a block that holds both arms are told apart by their boot, if by anything
-  if (design$kind == "blocks" && design$unit != "boot") {
-    return(out)
-  }
   inside <- !is.na(design$by)
   group <- paste(two$arm, design$by, sep = "\r")[inside]
   any_fell <- tapply(two$fell[inside], group, any)
