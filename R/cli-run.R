@@ -4,18 +4,28 @@ cli_run <- function(files, options) {
   old <- options(cli.progress_bar_style = bar_style())
   on.exit(options(old))
   view <- progress_view()
-  most <- if (is.null(options$most)) Inf else whole_number(options$most, "most")
-  result <- run_study(files[1], ask = if (is_terminal()) ask_person, tell = view, most = most)
+  # by its whole name: `$` would take most_blocks for it
+  most <- if (is.null(options[["most"]])) Inf else whole_number(options[["most"]], "most")
+  most_blocks <- if (!is.null(options$most_blocks)) whole_number(options$most_blocks, "most-blocks")
+  if (length(most_blocks) && !options$until_settled) {
+    abort_usage("--most-blocks is for a run that looks after every block", todo = "add --until-settled")
+  }
+  result <- run_study(
+    files[1],
+    ask = if (is_terminal()) ask_person, tell = view, most = most, until_settled = options$until_settled,
+    most_blocks = most_blocks
+  )
   view("over", NULL)
-  if (result$state == "done") set_login(files[1], FALSE)
+  if (result$state %in% c("done", "settled")) set_login(files[1], FALSE)
   tell_user(switch(result$state,
     done = paste0("done: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
+    settled = paste0("stopped: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
     paused = paste0("paused. ", result$message),
     waiting = paste0("waiting for you: ", result$message, "\n  -> then: honestmargin run ", files[1]),
     interrupted = paste0(result$message, "\n  -> go on with: honestmargin run ", files[1]),
     stopped = result$message
   ))
-  c(done = 0L, paused = 0L, waiting = 5L, interrupted = 130L, stopped = 4L)[[result$state]]
+  c(done = 0L, settled = 0L, paused = 0L, waiting = 5L, interrupted = 130L, stopped = 4L)[[result$state]]
 }
 
 whole_number <- function(text, option) {
@@ -65,6 +75,7 @@ progress_view <- function() {
         )[1], if (facts$again) "; it will be run again" else again_no_more
       )),
       ended = news(ended_line(state, facts)),
+      look = lapply(look_lines(facts), news),
       over = if (!is.null(state$bar)) {
         cli::cli_progress_done(id = state$bar)
         state$bar <- NULL
@@ -137,8 +148,35 @@ said_values <- function(readings) {
   ifelse(is.na(value), "none", vapply(value, format, "", digits = 15))
 }
 
+# each comparison as it closes in
+look_lines <- function(facts) {
+  seen <- facts$seen
+  count <- table(factor(seen$state, c("settled", "open", "hopeless", "closed")))
+  count <- count[count > 0]
+  open <- seen[seen$state == "open", , drop = FALSE]
+  shown <- utils::head(open, 6)
+  counts <- is.finite(shown$more_passes) & shown$more_passes > 0
+  c(
+    paste0("  look after block ", facts$block, ": ", paste(count, names(count), collapse = ", ")),
+    if (nrow(shown)) {
+      paste0(
+        "    open: ", place_names(shown), " ", shown$metric, " ", shown$arm, "  ",
+        ifelse(is.na(shown$lower), "too few blocks yet", shown_interval(shown)),
+        ifelse(counts, paste0(", about ", shown$more_passes, " more"), "")
+      )
+    },
+    if (nrow(open) > nrow(shown)) paste0("    and ", nrow(open) - nrow(shown), " more")
+  )
+}
+
 register("verb", "run",
   takes = "STUDY", files = c(1, 1), run = cli_run,
   about = "Run a study, or go on with it where it stopped.",
-  options = function() list(most = option_text("N", "run at most so many passes")), rank = 4
+  options = function() {
+    list(
+      most = option_text("N", "run at most so many passes"),
+      `until-settled` = option_flag("look after every block, stop when every primary comparison is settled"),
+      `most-blocks` = option_text("N", "with --until-settled: run at most so many blocks (four times the plan's)")
+    )
+  }, rank = 4
 )

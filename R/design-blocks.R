@@ -41,7 +41,7 @@ estimate.honestmargin_design_blocks <- function(design, rows, arm, baseline, sto
     estimate = mean(d), se = spread / sqrt(n), df = n - 1, sd = spread / sqrt(2),
     mean_arm = mean(one), mean_baseline = mean(other),
     n_arm = sum(inside & rows$arm == arm), n_baseline = sum(inside & rows$arm == baseline),
-    grow = function(m) list(se = spread / sqrt(n + m), df = n + m - 1)
+    units = n, at_size = function(n) list(se = spread / sqrt(n), df = n - 1)
   )
 }
 

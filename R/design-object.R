@@ -23,8 +23,9 @@ new_design <- function(kind, unit = "pass", by = NULL, why = NULL, ...) {
 #' @param stored `NULL`, or a list `sd`, `df`: noise known from elsewhere.
 #' @return `NULL` where this design has no basis for one; else a list: `estimate`, `se`, `df`, `sd` (of one
 #'   unit within an arm), `mean_arm`, `mean_baseline`, `n_arm`, `n_baseline` (passes that
-#'   entered), and `grow(m)`, which gives `se` and `df` of the same design with `m` more
-#'   units per arm. Where the degrees of freedom depend on the level, `at_level(alpha)` gives the same list for another.
+#'   entered), `units` (per arm), and `at_size(n)`, which gives `se` and `df` of the same design with `n`
+#'   units per arm; `have`, where more units are added to those at hand and not weighed alone. Where the degrees of
+#'   freedom depend on the level, `at_level(alpha)` gives the same list for another.
 #' @noRd
 estimate <- function(design, rows, arm, baseline, stored = NULL) UseMethod("estimate")
 

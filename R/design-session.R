@@ -25,19 +25,19 @@ estimate_welch <- function(unit_y, unit_arm, rows, arm, baseline, alpha = 0.05) 
   b <- unit_y[unit_arm == baseline]
   va <- stats::var(a)
   vb <- stats::var(b)
-  at <- function(m) {
-    n <- c(length(a), length(b)) + m
+  at <- function(n) {
     parts <- c(va, vb) / n
     df <- sum(parts)^2 / sum(parts^2 / (n - 1))
     if (!is.finite(df)) df <- min(n) - 1
     if (min(n) < 5) df <- if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
     list(se = sqrt(sum(parts)), df = df)
   }
-  now <- at(0)
+  now <- at(c(length(a), length(b)))
   list(
     estimate = mean(a) - mean(b), se = now$se, df = now$df, sd = sqrt((va + vb) / 2),
     mean_arm = mean(a), mean_baseline = mean(b),
-    n_arm = sum(rows$arm == arm), n_baseline = sum(rows$arm == baseline), grow = at,
+    n_arm = sum(rows$arm == arm), n_baseline = sum(rows$arm == baseline), units = min(length(a), length(b)),
+    at_size = function(n) at(c(n, n)),
     # the same at the level of another family
     at_level = function(alpha) estimate_welch(unit_y, unit_arm, rows, arm, baseline, alpha)
   )

@@ -15,12 +15,13 @@ estimate.honestmargin_design_single <- function(design, rows, arm, baseline, sto
   }
   a <- rows$y[rows$arm == arm]
   b <- rows$y[rows$arm == baseline]
-  at <- function(m) list(se = stored$sd * sqrt(1 / (length(a) + m) + 1 / (length(b) + m)), df = stored$df)
+  at <- function(n) list(se = stored$sd * sqrt(sum(1 / n)), df = stored$df)
   c(
     list(
       estimate = mean(a) - mean(b), sd = stored$sd, mean_arm = mean(a), mean_baseline = mean(b),
-      n_arm = length(a), n_baseline = length(b), grow = at
-    ), at(0)
+      n_arm = length(a), n_baseline = length(b), units = min(length(a), length(b)),
+      at_size = function(n) at(c(n, n))
+    ), at(c(length(a), length(b)))
   )
 }
 

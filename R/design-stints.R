@@ -45,7 +45,9 @@ estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, sto
   list(
     estimate = fit$coefficients[[2]], se = sigma * unscaled, df = df, sd = sigma,
     mean_arm = middle + half, mean_baseline = middle - half, n_arm = sum(!b), n_baseline = sum(b),
-    grow = function(m) list(se = sigma * unscaled * sqrt(nrow(x) / (nrow(x) + 2 * m)), df = df + 2 * m)
+    units = min(sum(!b), sum(b)),
+    # of the same shape, whatever its size
+    at_size = function(n) list(se = sigma * unscaled * sqrt(nrow(x) / (2 * n)), df = max(0, 2 * n - 3))
   )
 }
 

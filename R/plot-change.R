@@ -80,7 +80,7 @@ unit_suffix <- function(unit) {
 change_words <- function(data) {
   measured <- paste0(shown_change(data), ", ")
   word <- ifelse(data$verdict == "unclear" & data$more_passes > 0 & is.finite(data$more_passes),
-    paste0("unclear (", data$more_passes, " more)"), data$verdict
+    paste0("unclear (", data$more_passes, if (go_on_counting(data)) " more)" else " would do)"), data$verdict
   )
   ifelse(data$verdict == "blocked", "cannot be answered",
     ifelse(data$verdict == "no basis", paste0(measured_words(data), "noise not known"),

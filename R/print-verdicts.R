@@ -94,7 +94,12 @@ footing <- function(x, shown) {
   paste0(
     "Baseline ", baseline_words(x), ". ", family_words(x),
     if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
-    if (any(shown$verdict == "unclear")) paste0(" more: further units per arm that would settle it", more_how(x), "."),
+    if (any(shown$verdict == "unclear")) {
+      paste0(
+        " more: ", if (go_on_counting(x)) "further units" else "units of a fresh batch",
+        " per arm that would settle it", more_how(x), "."
+      )
+    },
     if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
   )
 }

@@ -132,8 +132,9 @@ placed_correction <- function(store, folder, pass, part, detail) {
 
 #' Add further blocks to a batch after passes of it were seen
 #'
-#' An open extension: it is told as such wherever the study is told, since looking and going on until
-#' something differs finds differences by luck more often than the confidence says. [repeat_study()] is safer.
+#' An open extension: it is told as such wherever the study is told. Since looking and going on until something
+#' differs finds differences by luck more often than the confidence says, the study is from then on judged by
+#' intervals that hold however often one looks (see [weigh()]). A fresh batch, [repeat_study()], has narrower ones.
 #' @param x Study folder with a ledger.
 #' @param blocks How many blocks to add.
 #' @param ... Not used.
@@ -156,13 +157,18 @@ extend_study <- function(x, blocks, ..., batch = NULL) {
 #' For a result that surprises: the same plan once more with a new order. Run it
 #' with [run_study()], read it with `read_study(folder, batch = 2)`.
 #' @param x Study folder with a ledger.
+#' @param ... Not used.
+#' @param blocks How many blocks the batch has; `NULL`: as many as the plan says.
 #' @return The number of the new batch.
 #' @export
 #' @examples
-#' # honestmargin repeat STUDY, then honestmargin run STUDY
-repeat_study <- function(x) {
+#' # honestmargin repeat STUDY --blocks 9, then honestmargin run STUDY
+repeat_study <- function(x, ..., blocks = NULL) {
+  assert_no_dots(...)
+  checkmate::assert_count(blocks, positive = TRUE, null.ok = TRUE)
   folder <- folder_of(x)
   plan <- read_plan(folder)
+  if (!is.null(blocks)) plan$blocks <- as.integer(blocks)
   with_store(folder, function(store) {
     left <- store_open(store, 1)
     if (nrow(left)) {

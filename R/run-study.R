@@ -18,14 +18,20 @@
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,
 #'   `below`), `"lost"` (`pass`, `why`, `again`: whether it will be run again) and `"ended"`
-#'   (`pass`, `outcome`, `findings`, `note`, `readings`).
+#'   (`pass`, `outcome`, `findings`, `note`, `readings`), `"look"` (`block`, `seen`: the primary verdicts with their
+#'   `state`) after each block where `until_settled` is asked for.
 #' @param x Study folder that holds `study.yml`; the ledger is made in it.
 #' @param ... Not used.
 #' @param ask `NULL` where no person is there; else a function of a kind of
 #'   question and its facts that returns the answer.
 #' @param tell Function of a kind of news and its facts; told what goes on.
 #' @param most Run at most this many passes.
-#' @return A list: `state` (`"done"`, `"paused"` after `most` passes, `"waiting"`
+#' @param until_settled `TRUE` looks after every block and stops when every primary comparison is settled, or has a
+#'   chance of less than 5 % to be within `most_blocks`. The study is judged, now and whenever it is weighed later,
+#'   by intervals that hold however often one looks (see [weigh()]); that looks were taken is told.
+#' @param most_blocks Blocks that may be run in all until then; `NULL`: four times those of the plan. Beyond the plan's
+#'   own they are added one by one.
+#' @return A list: `state` (`"done"`, `"settled"`, `"paused"` after `most` passes, `"waiting"`
 #'   for a step by hand, `"interrupted"`, `"stopped"` where the warm-up gave nothing),
 #'   `message` (what to do next), `ran` (passes run by this call).
 #' @section Errors: `honestmargin_error_input` for a missing or wrong plan,
@@ -42,8 +48,11 @@
 #' ), file.path(folder, "study.yml"))
 #' run_study(folder)$state
 #' read_study(folder)$readings[, c("pass", "arm", "value")]
-run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, most = Inf) {
+run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, most = Inf,
+                      until_settled = FALSE, most_blocks = NULL) {
   assert_no_dots(...)
+  checkmate::assert_flag(until_settled)
+  checkmate::assert_count(most_blocks, positive = TRUE, null.ok = TRUE)
   folder <- folder_of(x)
   plan <- read_plan(folder)
   machine <- machine_identity()
@@ -53,6 +62,10 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       settle_unfinished(run)
       run$versions <- ask_versions(plan, folder)
+      if (until_settled && plan$setting$one_way) {
+        abort_usage("a plan that is one way has no blocks to look after", todo = "run it without --until-settled")
+      }
+      if (until_settled) run$looks <- list(most = empty_to(most_blocks, 4 * plan$blocks))
       tell("begin", list(progress = store_progress(store), plan = plan))
       run_on(run, most)
     })
@@ -67,9 +80,15 @@ ask_versions <- function(plan, folder) {
 
 run_on <- function(run, most) {
   ran <- 0
+  last <- if (!is.null(run$looks)) store_last(run$store)
   end <- function(state, code) list(state = state, message = format(new_codes(list(list(code)))), ran = ran)
   repeat {
     pass <- store_open(run$store, 1)
+    settled <- look_after_block(run, last, pass)
+    if (!is.null(settled)) {
+      return(end("settled", settled))
+    }
+    if (!nrow(pass)) pass <- store_open(run$store, 1)
     if (!nrow(pass)) {
       return(end("done", new_code("run_done")))
     }
@@ -88,6 +107,7 @@ run_on <- function(run, most) {
       tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
     }
     ran <- ran + 1
+    last <- pass
     if (outcome == "lost" && pass$role == "warm_up") {
       return(end("stopped", nothing_found_code(run, pass)))
     }

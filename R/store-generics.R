@@ -103,9 +103,10 @@ store_last <- function(store) UseMethod("store_last")
 #' @noRd
 store_extra <- function(store, place) UseMethod("store_extra")
 #' Further blocks of a batch, after passes of it were seen
+#' @param said `FALSE` where looks after every block foresaw them.
 #' @return How many passes were added.
 #' @noRd
-store_extend <- function(store, blocks, batch) UseMethod("store_extend")
+store_extend <- function(store, blocks, batch, said = TRUE) UseMethod("store_extend")
 #' Take back a pass that came in from elsewhere; its place is open again
 #' @noRd
 store_undo <- function(store, pass, reason) UseMethod("store_undo")

@@ -2,11 +2,33 @@
 
 #' @export
 store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
+  batch <- chosen_batch(store, batch)
   sealed <- DBI::dbGetQuery(
-    store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = ?",
-    list(chosen_batch(store, batch))
+    store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = ?", list(batch)
   )
-  parse_plan(sealed$text, file.path(store$folder, "study.yml"))
+  plan <- parse_plan(sealed$text, file.path(store$folder, "study.yml"))
+  blocks <- blocks_of_batch(store, batch)
+  if (length(blocks) && blocks != plan$blocks) {
+    plan$blocks <- blocks
+    attr(plan, "text") <- text_with_blocks(sealed$text, blocks)
+  }
+  plan
+}
+
+blocks_of_batch <- function(store, batch) {
+  said <- DBI::dbGetQuery(store$con, "SELECT detail FROM event WHERE kind = 'fresh batch'")$detail
+  for (one in lapply(said, jsonlite::fromJSON)) if (one$batch == batch) {
+    return(as.integer(one$blocks))
+  }
+}
+
+# the plan as a tester would write it for so many blocks
+text_with_blocks <- function(text, blocks) {
+  lines <- strsplit(text, "\n", fixed = TRUE)[[1]]
+  at <- grep("^blocks\\s*:", lines)
+  line <- paste("blocks:", blocks)
+  if (length(at)) lines[at[1]] <- line else lines <- c(lines, line)
+  paste(lines, collapse = "\n")
 }
 
 abort_nothing_run <- function(store) {

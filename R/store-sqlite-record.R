@@ -30,7 +30,8 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
     sealed = sealed, begun = ledger_table(store$con, "begun"), snapshots = ledger_table(store$con, "snapshot"),
     findings = bind_findings(
       extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
-      extended_findings(events, of_batch), change_findings(sealed), batch_findings(batch, store_batches(store)),
+      extended_findings(events, of_batch), looked_findings(events, batch), change_findings(sealed),
+      batch_findings(batch, store_batches(store)),
       if (any(!schedule$pass %in% ended$pass)) {
         new_finding("note", "unfinished", left = sum(!schedule$pass %in% ended$pass))
       },
@@ -67,6 +68,12 @@ extended_findings <- function(events, passes) {
     said <- jsonlite::fromJSON(text)
     if (said$first %in% passes) new_finding("warning", "extended", blocks = said$blocks, after = said$after)
   }))
+}
+
+looked_findings <- function(events, batch) {
+  looks <- lapply(events$detail[events$kind == "look"], jsonlite::fromJSON)
+  looks <- Filter(function(l) l$batch == batch, looks)
+  if (length(looks)) new_finding("note", "looked", looks = length(looks))
 }
 
 extra_findings <- function(extra) {

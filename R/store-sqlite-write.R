@@ -25,6 +25,8 @@ store_seal.honestmargin_sqlite <- function(store, plan, fresh = FALSE) {
   in_transaction(store$con, {
     append_rows(store$con, "seal", data.frame(batch = batch, plan = version, hash = hash, sealed = clock_now()))
     append_rows(store$con, "pass", schedule)
+    # a fresh batch may have more blocks than the plan's text says
+    if (fresh) store_event(store, "fresh batch", detail = list(batch = batch, blocks = plan$blocks))
   })
   batch
 }
@@ -147,7 +149,7 @@ further_block <- function(there, place) {
 }
 
 #' @export
-store_extend.honestmargin_sqlite <- function(store, blocks, batch) {
+store_extend.honestmargin_sqlite <- function(store, blocks, batch, said = TRUE) {
   there <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = ?", list(batch))
   done <- DBI::dbGetQuery(
     store$con, "SELECT count(*) AS n FROM ended JOIN pass USING (pass) WHERE batch = ?", list(batch)
@@ -168,7 +170,9 @@ store_extend.honestmargin_sqlite <- function(store, blocks, batch) {
   new$extra <- 1L
   in_transaction(store$con, {
     append_rows(store$con, "pass", new)
-    store_event(store, "extended", detail = list(blocks = blocks, after = done, first = new$pass[1]))
+    store_event(store, if (said) "extended" else "block added",
+      detail = list(blocks = blocks, after = done, first = new$pass[1])
+    )
   })
   nrow(new)
 }

@@ -121,7 +121,7 @@ against_row <- function(mine, rows, how, family, primary) {
   }
   row$unit_of_replication <- found$unit
   if (!is.null(found$at_level)) {
-    found <- utils::modifyList(found, found$at_level(family_alpha(row$confidence, family))[c("df", "grow")])
+    found <- utils::modifyList(found, found$at_level(family_alpha(row$confidence, family))[c("df", "at_size")])
   }
   row <- decide(fill_estimate(row, found, family, two), found, family, NULL)
   row$codes <- c(row$codes, list(found$said))

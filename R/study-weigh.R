@@ -30,6 +30,13 @@
 #'   earlier studies on the same machine left (see [noise_memory()]). Used where an arm has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
+#' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
+#'   intervals then hold however often one looks (see Details). A study that was extended, or run until settled, is
+#'   weighed so whether or not it is said.
+#' @details With `looks`, each value that the change might have is tested by an e-value (Lai 1976; Wang and
+#'   Ramdas 2023), with the within-block differences, or in a session the differences of k-th and k-th pass. The
+#'   interval holds those values that none of the looks, however many, could rule out at the confidence of the
+#'   family (Bonferroni). Outcomes spend `1 / (n (n + 1))` of their level at n passes. Such intervals are wider.
 #' @return A data frame of class `honestmargin_verdicts`, one row per workload, segment,
 #'   context, metric and arm other than the baseline. Columns: `workload`, `segment`,
 #'   `context`, `metric`, `unit`, `better`, `arm`, `baseline`, `n_arm`,
@@ -37,8 +44,9 @@
 #'   percent scale, else means), `scale`, `change`, `lower`, `upper`,
 #'   `confidence`, `differs`, `verdict`, `reason`, `worth`, `ruled_out`, `noise`
 #'   (standard deviation of one unit within an arm), `detectable` (found with
-#'   80 % power), `more_passes` (further units per arm), `p_value`, `p_adjusted`,
-#'   `unit_of_replication`, `family_size`, `role`, `codes` (why, as a list of codes with their
+#'   80 % power), `more_passes` (units per arm of a fresh batch, weighed
+#'   alone, that would give an answer four times in five if the estimate is true; with `looks`, further units),
+#'   `p_value`, `p_adjusted`, `unit_of_replication`, `family_size`, `role`, `codes` (why, as a list of codes with their
 #'   values; `reason` is made of it). Changes are arm against baseline, never flipped. What is
 #'   cut out of it (`[`, `subset()`) still knows its [findings()], units and names.
 #' @section Errors: `honestmargin_error_needed` when no baseline is known,
@@ -54,7 +62,7 @@
 #' )
 #' weigh(passes, baseline = "off", worth = 2)
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
-                  steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE) {
+                  steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE) {
   assert_no_dots(...)
   if (!is.list(x)) {
     abort_input(
@@ -67,8 +75,11 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   if (identical(noise, "memory")) noise <- if (is_study(x)) remembered_noise(x) else noise_here()
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
+  checkmate::assert_flag(looks)
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
-  declared <- list(steady = steady, noise = noise, no_limiter = no_limiter)
+  declared <- list(
+    steady = steady, noise = noise, no_limiter = no_limiter, looks = looks || (is_study(x) && looked_at(x))
+  )
   sealed <- if (is_study(x)) x$sealed
   if (is.null(sealed)) {
     return(weigh_once(x, if (is_study(x)) x$plan, asked, declared, with_excluded))
@@ -86,7 +97,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
 
 #' @param plan The plan, or `NULL` for a table of readings.
 #' @param asked A list of what was asked for otherwise than planned: `baseline`, `worth`, `primary`, `confidence`.
-#' @param declared A list: `steady`, `noise`, `no_limiter`.
+#' @param declared A list: `steady`, `noise`, `no_limiter`, `looks`, `most_units` where there is such a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   readings <- readings_of(x)
@@ -98,7 +109,7 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   readings <- rescale_nonpositive(readings)
   how <- list(
     baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), readings),
-    steady = declared$steady, stored = declared$noise,
+    steady = declared$steady, stored = declared$noise, looks = declared$looks, most_units = declared$most_units,
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
     listed = vapply(plan$metrics, `[[`, "", "id"),
@@ -121,9 +132,10 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     bind_findings(
       cells$findings, if (!with_excluded) excluded_findings(readings, passes, cells$verdicts, how),
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
-      if (is_study(x)) x$findings, attr(readings, "findings")
+      if (is_study(x)) x$findings, attr(readings, "findings"),
+      if (how$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
-    labels = plan_labels(plan), of = if (is_study(x)) x else readings
+    labels = plan_labels(plan), of = if (is_study(x)) x else readings, looks = how$looks
   )
 }
 
@@ -170,6 +182,12 @@ excluded_findings <- function(readings, passes, verdicts, how) {
     paste0(without$workload, " ", without$metric, " ", without$arm, ": ", now, " (now ", without$verdict, ")")[moved]
   })
 }
+
+#' Was a study looked at before its passes were done, and gone on with?
+#'
+#' Passes beyond the plan may have been added because of what was seen; nothing tells that they were not.
+#' @noRd
+looked_at <- function(study) any(study$findings$code %in% c("extended", "looked", "extra_passes"))
 
 no_segments <- function() data.frame(workload = character(), segment = character())
 

@@ -159,13 +159,27 @@ words_of_studies <- list(
   ),
   batch_meant = c("this is batch {batch} of {of}", "another: --batch N; each alone, side by side: --batch all"),
   extended = c(
-    "{blocks|block} were added to the plan when {after|pass|passes} of it had been seen",
     paste(
-      "looking and going on until something differs finds differences by luck; a fresh batch judged alone is safer:",
-      "honestmargin repeat"
-    )
+      "{blocks|block} were added to the plan when {after|pass|passes} of it had been seen: from then on it is judged",
+      "by intervals that hold however often one looks, which are wider"
+    ),
+    "a fresh batch judged alone has the narrower ones: honestmargin repeat"
   ),
-  extra_passes = c("passes beyond the plan: {arms}", "a fresh batch judged alone is safer: honestmargin repeat"),
+  looked = paste(
+    "looked at after every block ({looks|look} so far): judged by intervals that hold however often one looks"
+  ),
+  looks = "judged by intervals that hold however often one looked",
+  looks_begin = "with looks after every {unit}, nothing can be settled before number {n} of them; there are {have}",
+  hopeless = "less than 1 chance in 20 to be settled within {most|block}",
+  no_looks = "no intervals that allow for looks: passes of this kind have no differences that one could follow",
+
+  extra_passes = c(
+    paste(
+      "passes beyond the plan: {arms}; since they may have been added because of what was seen, it is judged by",
+      "intervals that hold however often one looks, which are wider"
+    ),
+    "plan as many blocks as you mean to run; a fresh batch judged alone: honestmargin repeat"
+  ),
   plan_changed = function(v) {
     on <- if (length(v$at)) paste0(" on ", sub("T", " ", substr(v$at, 1, 16)), " UTC")
     c(
@@ -398,6 +412,15 @@ words_of_runs <- list(
     )
   },
   run_done = "every pass of the plan is done",
+  run_settled = "settled after {blocks|block}: {settled} of {of} primary comparisons",
+  run_settled_in_part = paste(
+    "{settled} of {of} primary comparisons are settled after {blocks|block}; the other {rest} cannot be within the",
+    "blocks that may be run"
+  ),
+  run_not_settled = c(
+    "{blocks|block} are done, as many as may be run: {settled} of {of} primary comparisons are settled",
+    "run on with --most-blocks"
+  ),
   run_next = function(v) paste("next:", pass_words(v)),
   run_stopped = function(v) {
     paste0(
@@ -425,6 +448,9 @@ words_of_events <- list(
   event_outcome = function(v) paste0("outcome: ", if (length(v$was)) paste0(v$was, " -> "), v$outcome),
   event_place = function(v) place_words(v), event_undo = "taken back",
   event_extended = "{blocks|block} added after {after|pass|passes}",
+  `event_block added` = "one block more: not settled yet",
+  `event_fresh batch` = "batch {batch} has {blocks|block}",
+  event_look = "looked at after block {block}: {settled} settled, {open} open",
   `event_run again` = "in place of {instead_of}",
   `event_extra pass` = function(v) paste0("beyond the plan: ", v$workload, ", ", v$arm),
   event_proof = "picture kept: {file}", `event_sensors added` = "sensors added",

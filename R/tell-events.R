@@ -66,7 +66,7 @@ lump_clauses <- function(rows, told) {
       arm_names(rows$arm[i], told), " in ", metric_labels(rows$metric[i], told), ": a rare bad level, in ", v$low[1],
       " of ",
       count_of(v$of[1], "pass", "passes"), " against ", v$low[2], " of ", v$of[2], " (",
-      more_words(rows$more_passes[i], "pass"), ")"
+      more_words(rows[i, ], "pass"), ")"
     )
   }, "")
 }

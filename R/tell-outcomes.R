@@ -83,8 +83,8 @@ ended_clauses <- function(rows, told) {
   said <- vapply(seq_len(nrow(rows)), function(i) ended_words(rows[i, ], told), "")
   arms <- split(rows$arm, factor(said, unique(said)))
   out <- vapply(names(arms), function(words) paste0(arm_list(arms[[words]], told), " ", words), "", USE.NAMES = FALSE)
-  more <- rows$more_passes[is.finite(rows$more_passes) & rows$more_passes > 0]
-  c(out, if (length(more)) more_words(more, rows$unit_of_replication))
+  more <- rows[is.finite(rows$more_passes) & rows$more_passes > 0, , drop = FALSE]
+  c(out, if (nrow(more)) more_words(more))
 }
 
 ended_words <- function(row, told) {

@@ -82,10 +82,11 @@ baseline_words <- function(rows) {
 family_words <- function(verdicts) {
   sure <- paste0(format(100 * verdicts$confidence[1]), " %")
   family <- max(verdicts$family_size)
+  looks <- if (isTRUE(attr(verdicts, "looks"))) ", however often one looked"
   if (family == 1) {
-    return(paste0("The interval holds at ", sure, "."))
+    return(paste0("The interval holds at ", sure, looks, "."))
   }
-  paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, ".")
+  paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, looks, ".")
 }
 
 list_words <- function(words) {
@@ -105,25 +106,42 @@ row_sentence <- function(row, told) {
   measured <- if (!is.na(row$change) && row$verdict != "blocked") {
     paste0(shown_change(row), if (is.na(row$lower)) " measured" else paste0(" (", shown_interval(row), ")"))
   }
-  more <- if (row$verdict == "unclear") more_words(row$more_passes, row$unit_of_replication)
+  more <- if (row$verdict == "unclear") more_words(row)
   paste0(
     about, paste(c(measured, plain_answers[[row$verdict]], more), collapse = ", "),
     if (nzchar(row$reason)) paste0(" (", row$reason, ")"), if (row$role == "exploratory") " [exploratory]", "."
   )
 }
 
-more_words <- function(more, unit) {
+#' How many passes would settle what is unclear
+#'
+#' Those of a fresh batch that is weighed alone; where looks are allowed for, or where further studies are added to
+#' those at hand, as many more.
+#' @param rows Verdicts. @param unit Where it is not that of the rows.
+#' @noRd
+more_words <- function(rows, unit = rows$unit_of_replication) {
   unit <- empty_to(unit[!is.na(unit)], "pass")[1]
-  more <- max(more)
+  more <- max(rows$more_passes)
   if (is.na(more)) {
     return(NULL)
   }
   if (!is.finite(more)) {
     return("no number of passes would settle it")
   }
-  many <- if (unit == "pass") "passes" else paste0(unit, "s")
-  paste0("about ", count_of(more, paste("more", unit), paste("more", many)), " per arm would settle it")
+  many <- plural_of(unit)
+  if (more > 1000) {
+    about <- format(more, big.mark = " ")
+    return(paste0("no realistic number of ", many, " would settle it (about ", about, " per arm)"))
+  }
+  if (go_on_counting(rows)) {
+    return(paste0("about ", count_of(more, paste("more", unit), paste("more", many)), " per arm would settle it"))
+  }
+  paste0("a fresh batch of about ", count_of(more, unit, many), " per arm would settle it")
 }
+
+#' Do the passes at hand count beside further ones?
+#' @noRd
+go_on_counting <- function(rows) isTRUE(attr(rows, "looks")) || !is.null(attr(rows, "levels"))
 
 # the command that adds them
 more_how <- function(verdicts) {
@@ -131,12 +149,18 @@ more_how <- function(verdicts) {
   if (!is.null(attr(verdicts, "levels"))) {
     ", by further earlier studies, or more passes of each"
   } else if (is_study(x) && !is.null(x$sealed)) {
+    extended <- paste0("honestmargin extend ", x$folder, " --blocks N")
+    if (go_on_counting(verdicts)) {
+      return(paste0(": ", extended))
+    }
     paste0(
-      ": honestmargin repeat ", x$folder, " (a fresh batch, judged alone; safer), or honestmargin extend ", x$folder,
-      " (further blocks of this one, told as such)"
+      ": honestmargin repeat ", x$folder, " --blocks N (judged alone), or ", extended,
+      " (judged by the wider intervals that allow for looks)"
     )
-  } else {
+  } else if (go_on_counting(verdicts)) {
     ", in further blocks of all arms"
+  } else {
+    ", in blocks of all arms that are weighed alone"
   }
 }
 
@@ -152,9 +176,7 @@ workload_sentence <- function(rows, place, told) {
     differing_clauses(differing, told, marks),
     grouped_clause(is_in("negligible"), "no difference worth having: ", told),
     ended_clauses(rows[ended, , drop = FALSE], told),
-    grouped_clause(
-      is_in("unclear"), "cannot tell yet: ", told, function(r) more_words(r$more_passes, r$unit_of_replication)
-    ),
+    grouped_clause(is_in("unclear"), "cannot tell yet: ", told, more_words),
     lump_clauses(rows[lumps, , drop = FALSE], told),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
     unknown_clause(is_in("no basis"), told),

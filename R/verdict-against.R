@@ -42,12 +42,13 @@ estimate_against <- function(rows, anchor = NULL, steady = FALSE) {
 predict_from <- function(earlier, now, passes) {
   k <- length(earlier)
   spread <- stats::sd(earlier)
-  at <- function(m) list(se = spread * sqrt(1 + 1 / (k + m)), df = k + m - 1)
+  at <- function(n) list(se = spread * sqrt(1 + 1 / n), df = n - 1)
   c(
     list(
       estimate = mean(now) - mean(earlier), sd = spread, mean_arm = mean(now), mean_baseline = mean(earlier),
-      n_arm = length(now), n_baseline = passes, grow = at, unit = "study", said = new_code("against_days", n = k)
-    ), at(0)
+      n_arm = length(now), n_baseline = passes, at_size = at, units = k, have = k,
+      unit = "study", said = new_code("against_days", n = k)
+    ), at(k)
   )
 }
 

@@ -10,7 +10,8 @@
 #'   `NULL`), `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`, `segment`: those
 #'   that the plan names; others that were marked are exploratory), `planned` (`TRUE` where a plan says which arms
 #'   there are), `beside` (metrics that are primary only where they are named), `beyond` (how many primary comparisons
-#'   of outcomes there are besides).
+#'   of outcomes there are besides), `looks` (`TRUE` where the intervals must allow for looks),
+#'   `most_units` (how many units a study that is looked at may come to, or `NULL`).
 #' @return A list: `verdicts` (data frame, or `NULL` where there is none), `findings` and `family`, the number of
 #'   primary comparisons in all.
 #' @noRd
@@ -32,6 +33,7 @@ weigh_cells <- function(readings, how) {
     # the passes are told by a number: their text may be long
     cell$question <- nth_of(questions, cell$question)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
+    cell$spread <- if (!isTRUE(how$looks)) spread_of_cell(cell$counted, compared[[i]])
     cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
     here <- utils::modifyList(how, list(baseline = compared[[i]]$baseline))
     rows[[i]] <- lapply(compared[[i]]$arms, weigh_one, cell = cell, how = here, questions = questions)
@@ -133,6 +135,10 @@ weigh_one <- function(arm, cell, how, questions) {
     row$codes <- c(list(why), break_even_code(design, row, two), failed)
     return(row)
   }
+  if (!is.null(found$why)) {
+    row$codes <- c(list(found$why), failed)
+    return(row)
+  }
   placed <- if (design$kind %in% c("blocks", "session")) cell$order_finding
   if (!is.null(placed)) {
     found <- widen_for_order(
@@ -142,7 +148,7 @@ weigh_one <- function(arm, cell, how, questions) {
   row <- fill_estimate(row, found, cell$family, posed$two)
   row <- decide(row, found, cell$family, how$ceilings)
   if (!is.null(placed)) row <- tell_order(row, placed$code, found$moved, found$estimate)
-  row <- tell_lump(row, cell$lump, arm, how$baseline)
+  row <- tell_lump(row, cell$lump, arm, how$baseline, isTRUE(how$looks))
   row$codes <- c(row$codes, Filter(length, list(caveat(design, posed$stored), posed$anchored)), failed)
   row
 }
@@ -181,7 +187,14 @@ answer_question <- function(posed, row, cell, how) {
   }
   found <- estimate(posed$design, posed$two, row$arm, how$baseline, posed$stored)
   alpha <- family_alpha(row$confidence, cell$family)
+  if (!is.null(found) && isTRUE(how$looks)) {
+    found <- allow_looks(found, posed, row, cell$family, how$baseline, how$most_units)
+    if (!is.null(found$why)) {
+      return(found)
+    }
+  }
   if (!is.null(found$at_level)) found <- found$at_level(alpha)
+  if (posed$design$kind == "blocks") found <- with_help(found, cell$spread, row$arm, alpha)
   per <- counted_per(cell$first$metric)
   if (is.null(found) || per == "no" || cell$first$scale != "absolute") {
     return(found)
@@ -189,9 +202,24 @@ answer_question <- function(posed, row, cell, how) {
   with_count_floor(found, posed$two, row$arm, how$baseline, per, alpha)
 }
 
+# as `estimate()`, or a list `why` where looking can settle nothing (yet)
+allow_looks <- function(found, posed, row, family, baseline, most) {
+  wanted <- family / (1 - row$confidence)
+  found <- estimate_looks(found, differences(posed$design, posed$two, row$arm, baseline), wanted)
+  if (is.null(found)) {
+    return(list(why = new_code("no_looks")))
+  }
+  if (is.finite(found$crit)) {
+    found$most <- most
+    return(found)
+  }
+  unit <- if (posed$design$kind == "blocks") "block" else paste0("pair of ", plural_of(posed$design$unit))
+  list(why = new_code("looks_begin", n = first_look(wanted), have = found$units, unit = unit))
+}
+
 # a mean over two lumps has no answer that more of the same passes would settle soon: passes in the worse lump are
 # what can be counted
-tell_lump <- function(row, lump, arm, baseline) {
+tell_lump <- function(row, lump, arm, baseline, looks) {
   if (is.null(lump) || row$verdict != "unclear" || !any(lump[[arm]], lump[[baseline]])) {
     return(row)
   }
@@ -199,7 +227,7 @@ tell_lump <- function(row, lump, arm, baseline) {
   n <- c(length(lump[[arm]]), length(lump[[baseline]]))
   row$codes <- c(list(new_code("two_lumps", arm = arm, baseline = baseline, low = x, of = n)), row$codes)
   row$more_passes <- passes_to_answer(
-    x[1], n[1], x[2], n[2], family_alpha(row$confidence, row$family_size), NA_real_
+    x[1], n[1], x[2], n[2], family_alpha(row$confidence, row$family_size), NA_real_, looks
   )
   row
 }
@@ -260,105 +288,4 @@ centre <- function(two, arm, scale) {
     return(NA_real_)
   }
   if (scale == "percent") exp(mean(y)) else mean(y)
-}
-
-fill_estimate <- function(row, found, family, two) {
-  scale <- row$scale
-  alpha <- family_alpha(row$confidence, family)
-  crit <- stats::qt(1 - alpha / 2, found$df)
-  step <- max(resolution(two$value), instrument_step(row$metric, two$seconds))
-  # a count is whole by nature, not by rounding
-  coarse <- if (is.null(found$events)) rounding_error(step, found, scale) else 0
-  se <- max(found$se, coarse / crit)
-  back <- if (scale == "percent") exp else identity
-  interval <- found$estimate + c(-1, 1) * crit * se
-  row$n_arm <- found$n_arm
-  row$n_baseline <- found$n_baseline
-  row$arm_value <- back(found$mean_arm)
-  row$baseline_value <- back(found$mean_baseline)
-  row$change <- to_shown(found$estimate, scale)
-  row$lower <- to_shown(interval[1], scale)
-  row$upper <- to_shown(interval[2], scale)
-  row$noise <- to_shown(found$sd, scale)
-  row$ruled_out <- max(abs(row$lower), abs(row$upper))
-  row$detectable <- to_shown(detectable_effect(se, found$df, alpha), scale)
-  row$p_value <- 2 * stats::pt(-abs(found$estimate / se), found$df)
-  row$p_adjusted <- family_p(row$p_value, family)
-  if (isTRUE(found$few)) row$codes <- list(new_code("few_events", n = round(sum(found$events))))
-  if (se > found$se) {
-    row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > resolution(two$value)))
-  }
-  row$coarse <- coarse
-  row
-}
-
-decide <- function(row, found, family, ceilings) {
-  alpha <- family_alpha(row$confidence, family)
-  if (row$noise == 0 && row$lower == row$upper) {
-    row$verdict <- "no basis"
-    row$codes <- list(new_code("no_noise"))
-    row$coarse <- NULL
-    # passes that a limiter holds are alike to the last digit
-    return(apply_ceiling(row, ceilings))
-  }
-  row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"
-  row$verdict <- verdict_word(row$lower, row$upper, row$better, row$worth)
-  row$more_passes <- 0
-  if (row$verdict == "unclear") {
-    row$more_passes <- units_to_answer(found$estimate, found$grow, alpha, worth_band(row$worth, row$scale))
-    # the instrument itself is too coarse: with no end of passes it would still be so
-    best <- to_shown(found$estimate + c(-1, 1) * row$coarse, row$scale)
-    if (row$coarse > 0 && verdict_word(best[1], best[2], row$better, row$worth) == "unclear") {
-      row$more_passes <- Inf
-      row$codes <- c(row$codes, list(new_code("too_coarse")))
-    }
-  }
-  row$coarse <- NULL
-  apply_ceiling(row, ceilings)
-}
-
-block_row <- function(row, code) {
-  row$verdict <- "blocked"
-  row$more_passes <- NA_real_
-  row$differs <- NA_character_
-  row$codes <- list(code)
-  row
-}
-
-#' How coarse a set of readings is: the step they all fall on, 0 if none
-#'
-#' The decimal step, or where readings repeat, as those of a counter do, the smallest gap
-#' between them if all gaps are multiples of it.
-#' @noRd
-resolution <- function(value) max(decimal_step(value), counter_step(value))
-
-counter_step <- function(value) {
-  if (!anyDuplicated(value)) {
-    return(0)
-  }
-  seen <- sort(unique(signif(value, 9)))
-  if (length(value) < 4 || length(seen) < 2 || length(seen) > length(value) / 2) {
-    return(0)
-  }
-  gap <- diff(seen)
-  steps <- gap / min(gap)
-  if (all(abs(steps - round(steps)) < 0.02)) min(gap) else 0
-}
-
-decimal_step <- function(value) {
-  slack <- 1e-9 * pmax(1, abs(value))
-  for (places in 0:6) {
-    if (all(abs(value - round(value, places)) <= slack)) {
-      return(10^-places)
-    }
-  }
-  0
-}
-
-# When passes vary by less than half a step, rounding no longer averages out:
-# each mean may be off by half a step, so the interval is at least that wide.
-rounding_error <- function(step, found, scale) {
-  size <- if (scale == "percent") exp(c(found$mean_arm, found$mean_baseline)) else c(1, 1)
-  relative <- step / size
-  if (step == 0 || found$sd >= mean(relative) / 2) 0 else mean(relative)
 }

@@ -7,7 +7,7 @@
 #' roots find more, but tell no difference in the metric's own unit.
 #' @param found From `estimate()`. @param two Counted passes with `value`, `arm`, `seconds`.
 #' @param per `pass` or `minute`: what the values are counts of.
-#' @return `found` with `se` and `grow` changed, and `events` (both totals).
+#' @return `found` with `se` and `at_size` changed, and `events` (both totals).
 #' @noRd
 with_count_floor <- function(found, two, arm, baseline, per, alpha) {
   # a rate per minute is a count over its minutes; where they are not known it counts as one
@@ -15,18 +15,19 @@ with_count_floor <- function(found, two, arm, baseline, per, alpha) {
   events <- two$value * size
   of <- function(a) c(events = sum(events[two$arm == a]), size = sum(rep_len(size, length(events))[two$arm == a]))
   totals <- cbind(of(arm), of(baseline))
-  units <- min(found$n_arm, found$n_baseline)
-  half <- function(more) {
-    growth <- 1 + more / units
-    stats::qnorm(1 - alpha / 2) * sqrt(sum(totals["events", ]) * growth + 1) / (min(totals["size", ]) * growth)
+  units <- found$units
+  half <- function(n) {
+    growth <- n / units
+    z <- if (is.null(found$crit)) stats::qnorm(1 - alpha / 2) else look_normal(n, found$wanted)
+    z * sqrt(sum(totals["events", ]) * growth + 1) / (min(totals["size", ]) * growth)
   }
-  bear <- function(at, more) {
-    at$se <- max(at$se, half(more) / stats::qt(1 - alpha / 2, at$df))
+  bear <- function(at, n) {
+    at$se <- max(at$se, half(n) / critical_t(at, alpha))
     at
   }
-  grow <- found$grow
-  found$grow <- function(m) bear(grow(m), m)
-  found$few <- half(0) / stats::qt(1 - alpha / 2, found$df) > found$se
+  at_size <- found$at_size
+  found$at_size <- function(n) bear(at_size(n), n)
+  found$few <- half(units) / critical_t(found, alpha) > found$se
   found$events <- totals["events", ]
-  bear(found, 0)
+  bear(found, units)
 }

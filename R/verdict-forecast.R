@@ -44,12 +44,14 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
     to_analysis_noise(level, scale)^2 / repeats + (if (known) to_analysis_noise(boots, scale) else 0)^2
   )
   blocks <- plan$blocks
+  contrasts <- if (plan$setting$one_way) 1 else length(plan_arms(plan)) - 1
+  at <- function(n) list(se = sd * sqrt(2 / n) * cost_of_limits(contrasts, n, alpha), df = planned_df(contrasts, n))
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(
     metric = id, scale = scale, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
     detectable = if (blocks > 1) {
       to_shown(
-        detectable_effect(sd * sqrt(2 / blocks), blocks - 1, alpha), scale
+        detectable_effect(at(blocks)$se, at(blocks)$df, alpha), scale
       )
     } else {
       NA_real_
@@ -59,14 +61,14 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
     } else {
       blocks_needed(function(se, df) {
         chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
-      }, sd)
+      }, at)
     },
     blocks_for_negligible = if (is.null(band)) {
       NA_real_
     } else {
       blocks_needed(function(se, df) {
         chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
-      }, sd)
+      }, at)
     },
     unit = unit, family_size = family, precision = if (blocks > 1) {
       to_shown(stats::qt(0.5 + plan$confidence / 2, blocks - 1) * sd / sqrt(blocks), scale)
@@ -111,9 +113,9 @@ outcome_power_row <- function(id, scale, worth, plan, alpha, unit, family) {
   )
 }
 
-blocks_needed <- function(chance, sd, power = 0.8, most = 1000) {
+blocks_needed <- function(chance, at, power = 0.8, most = 1000) {
   for (n in 2:most) {
-    if (chance(sd * sqrt(2 / n), n - 1) >= power) {
+    if (chance(at(n)$se, at(n)$df) >= power) {
       return(n)
     }
   }

@@ -9,12 +9,14 @@ verdict_columns <- c(
 )
 
 #' @param rows Data frame with `verdict_columns`. @param findings What was found on the way.
-#' @param labels From `plan_labels()`. @param of The study or the readings that were weighed.
+#' @param labels From `plan_labels()`. @param looks Whether the intervals allow for looks.
+#' @param of The study or the readings that were weighed.
 #' @noRd
-new_verdicts <- function(rows, findings, labels, of) {
+new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
   stopifnot(all(verdict_columns %in% names(rows)))
   structure(rows,
-    class = c("honestmargin_verdicts", "data.frame"), findings = findings, labels = labels, weighed = of
+    class = c("honestmargin_verdicts", "data.frame"), findings = findings, labels = labels, weighed = of,
+    looks = looks
   )
 }
 
@@ -39,7 +41,7 @@ verdict_table <- function(rows) {
   if (!all(verdict_columns %in% names(out))) {
     return(plain_table(out))
   }
-  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches"), names(attributes(x)))
+  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches", "looks"), names(attributes(x)))
   attributes(out)[kept] <- attributes(x)[kept]
   out
 }

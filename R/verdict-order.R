@@ -11,11 +11,11 @@ widen_for_order <- function(found, drift, two, arm, baseline, alpha) {
   found$moved <- places * drift$slope
   extra <- abs(found$moved) + places * stats::qt(1 - alpha / 2, drift$df) * drift$se
   widen <- function(at) {
-    at$se <- at$se + extra / stats::qt(1 - alpha / 2, at$df)
+    at$se <- at$se + extra / critical_t(at, alpha)
     at
   }
-  grow <- found$grow
-  found$grow <- function(m) widen(grow(m))
+  at_size <- found$at_size
+  found$at_size <- function(n) widen(at_size(n))
   widen(found)
 }
 

@@ -19,8 +19,9 @@ outcome_rows <- function(seen, cells, how, family) {
   counts <- data.frame(
     share = cell$metric == "failed", x1 = pick("x", 1), n1 = pick("n", 1), x2 = pick("x", 2), n2 = pick("n", 2),
     t1 = pick("hours", 1), t2 = pick("hours", 2), family = rows$family_size,
-    alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth
+    alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth, goes_on = isTRUE(how$looks)
   )
+  counts$alpha <- counts$alpha * ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
   timed <- is.finite(counts$t1) & is.finite(counts$t2)
   why <- lapply(seq_along(seen), function(i) no_count(seen[[i]], counts$share[i], timed[i]))
   found <- weigh_counts(counts, lengths(why) == 0)
@@ -72,7 +73,7 @@ counted_values <- function(seen, metric) {
 }
 
 #' @param counts Data frame `share` (else a rate), `x1`, `n1`, `x2`, `n2` (units), `t1`, `t2` (hours), `family`,
-#'   `alpha`, `worth`. @param able Which can be weighed.
+#'   `alpha`, `worth`, `goes_on` (whether looks are allowed for). @param able Which can be weighed.
 #' @return A list of columns.
 #' @noRd
 weigh_counts <- function(counts, able) {
@@ -103,7 +104,7 @@ weigh_counts <- function(counts, able) {
 
 # few passes pose few different questions, so each is answered once
 weigh_shares <- function(counts, at) {
-  asked <- counts[at, c("x1", "n1", "x2", "n2", "alpha", "worth")]
+  asked <- counts[at, c("x1", "n1", "x2", "n2", "alpha", "worth", "goes_on")]
   key <- do.call(paste, unname(as.list(asked)))
   first <- which(!duplicated(key))
   each <- lapply(first, function(i) {
@@ -116,7 +117,11 @@ weigh_shares <- function(counts, at) {
       change = 100 * (share[1] - share[2]), lower = 100 * range$lower, upper = 100 * range$upper,
       noise = 100 * sqrt(mean(share * (1 - share))), p_value = p_of_limits(limits),
       detectable = detectable_share(one$x2, one$n1, one$n2, one$alpha),
-      more_passes = if (settled) 0 else passes_to_answer(one$x1, one$n1, one$x2, one$n2, one$alpha, one$worth)
+      more_passes = if (settled) {
+        0
+      } else {
+        passes_to_answer(one$x1, one$n1, one$x2, one$n2, one$alpha, one$worth, one$goes_on)
+      }
     )
   })
   found <- do.call(rbind, each)[match(key, key[first]), , drop = FALSE]
@@ -129,6 +134,8 @@ weigh_rates <- function(counts, at) {
   list(
     at = at, change = 100 * (one$x1 / one$t1 / (one$x2 / one$t2) - 1), lower = 100 * (range$lower - 1),
     upper = 100 * (range$upper - 1), p_value = rate_p(one$x1, one$t1, one$x2, one$t2),
-    more_passes = rates_to_answer(one$x1, one$t1, one$x2, one$t2, pmin(one$n1, one$n2), one$alpha, one$worth)
+    more_passes = rates_to_answer(
+      one$x1, one$t1, one$x2, one$t2, pmin(one$n1, one$n2), one$alpha, one$worth, one$goes_on
+    )
   )
 }

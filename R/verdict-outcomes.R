@@ -69,15 +69,18 @@ chance_of_shares <- function(p1, p2, n1, n2, alpha, worth = NA_real_, words = NU
   sum(chance[if (is.null(words)) word != "unclear" else word %in% words])
 }
 
-#' Further passes per arm until the share that fails has an answer, the shares taken as they are
+#' Passes per arm until the share that fails has an answer, the shares taken as they are
+#'
+#' Those of a fresh batch that is weighed alone; where the passes at hand go on counting, as many more.
 #' @return A count, `Inf` where `most` would not be enough.
 #' @noRd
-passes_to_answer <- function(x1, n1, x2, n2, alpha, worth, power = 0.8, most = 500) {
+passes_to_answer <- function(x1, n1, x2, n2, alpha, worth, goes_on = FALSE, power = 0.8, most = 500) {
+  have <- if (goes_on) c(n1, n2) else c(0, 0)
   same <- x1 / n1 == x2 / n2
   if (same && is.na(empty_to(worth, NA))) {
     return(Inf)
   }
-  reached <- function(m) chance_of_shares(x1 / n1, x2 / n2, n1 + m, n2 + m, alpha, worth) >= power
+  reached <- function(m) chance_of_shares(x1 / n1, x2 / n2, have[1] + m, have[2] + m, alpha, worth) >= power
   high <- 1
   while (!reached(high)) {
     if (high == most) {
@@ -120,13 +123,13 @@ rate_p <- function(x1, t1, x2, t2) {
   pmin(1, 2 * pmin(stats::pbinom(x1, n, share), stats::pbinom(x1 - 1, n, share, lower.tail = FALSE)))
 }
 
-#' Further passes per arm until the ratio of two rates has an answer, the rates and the length of passes taken
-#' as they are
+#' Passes per arm, as in `passes_to_answer()`, until the ratio of two rates has an answer, the rates and the
+#' length of passes taken as they are
 #'
 #' The logarithm of a ratio of counts has the variance `1 / x1 + 1 / x2`, which falls as passes are added.
 #' @param n Passes of the arm that has fewer. @param worth In percent, `NA` for none.
 #' @noRd
-rates_to_answer <- function(x1, t1, x2, t2, n, alpha, worth, power = 0.8, most = 500) {
+rates_to_answer <- function(x1, t1, x2, t2, n, alpha, worth, goes_on = FALSE, power = 0.8, most = 500) {
   # nothing seen is taken as half a failure
   effect <- log(pmax(x1, 0.5) / t1 / (pmax(x2, 0.5) / t2))
   band <- ifelse(is.na(worth), 0, log1p(worth / 100))
@@ -135,6 +138,6 @@ rates_to_answer <- function(x1, t1, x2, t2, n, alpha, worth, power = 0.8, most =
   differs <- settle(abs(effect), stats::qnorm(1 - alpha / 2))
   same <- ifelse(abs(effect) < band, settle(band - abs(effect), stats::qnorm(1 - alpha / 2)), Inf)
   growth <- pmin(differs, same) * (1 / pmax(x1, 0.5) + 1 / pmax(x2, 0.5))
-  more <- pmax(1, ceiling(n * (growth - 1)))
+  more <- pmax(1, ceiling(n * (growth - goes_on)))
   ifelse(x1 + x2 == 0 | more > most, Inf, more)
 }

@@ -45,23 +45,24 @@ interval_nodes <- function(df, alpha) {
 widths <- new.env(parent = emptyenv())
 
 #' Smallest effect found with the wanted power
+#' @param crit Half-width in standard errors, `NULL` for the t quantile.
 #' @return On the scale of analysis.
 #' @noRd
-detectable_effect <- function(se, df, alpha, power = 0.8) {
+detectable_effect <- function(se, df, alpha, power = 0.8, crit = NULL) {
   if (!is.finite(se) || se <= 0) {
     return(NA_real_)
   }
   # of one degree of freedom and level there are many in a study
-  key <- sprintf("%.15g %.15g %.15g", df, alpha, power)
-  if (is.null(effects[[key]])) assign(key, effect_in_errors(df, alpha, power), effects)
+  if (is.null(crit)) crit <- stats::qt(1 - alpha / 2, df)
+  key <- sprintf("%.15g %.15g %.15g", df, crit, power)
+  if (is.null(effects[[key]])) assign(key, effect_in_errors(df, crit, power), effects)
   se * effects[[key]]
 }
 
 effects <- new.env(parent = emptyenv())
 
 # in units of the standard error
-effect_in_errors <- function(df, alpha, power) {
-  crit <- stats::qt(1 - alpha / 2, df)
+effect_in_errors <- function(df, crit, power) {
   if (crit < 30) {
     gap <- function(effect) stats::pt(crit, df, effect, lower.tail = FALSE) + stats::pt(-crit, df, effect) - power
   } else {
@@ -73,12 +74,12 @@ effect_in_errors <- function(df, alpha, power) {
 }
 
 # a number that does not reach and one that does, from a guess on; both are near a good one
-bracket_units <- function(guess, reached, most) {
+bracket_units <- function(guess, reached, most, least) {
   high <- guess
-  low <- 0
+  low <- least - 1
   if (high <= most && reached(high)) {
-    while (high > 1 && low == 0) {
-      nearer <- max(1, floor(high * 0.7))
+    while (high > least && low < least) {
+      nearer <- max(least, floor(high * 0.7))
       if (reached(nearer)) high <- nearer else low <- nearer
     }
     return(c(low, high))
@@ -94,28 +95,48 @@ bracket_units <- function(guess, reached, most) {
 }
 
 # the number that a normal quantile would give: where the search begins
-likely_units <- function(estimate, now, alpha, band, power) {
-  distance <- max(abs(estimate), if (!is.null(band)) min(estimate - band[1], band[2] - estimate))
-  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * now$se / distance
-  min(max(1, ceiling((now$df + 1) * (wanted^2 - 1))), 1e9)
+likely_units <- function(found, alpha, band, power) {
+  distance <- max(abs(found$estimate), if (!is.null(band)) min(found$estimate - band[1], band[2] - found$estimate))
+  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * found$se / distance
+  min(ceiling(found$units * wanted^2), 1e9)
 }
 
-#' Further units per arm until an answer other than `unclear`
+#' Chance that `n` units per arm give an answer, with the estimate taken as true
 #'
-#' Searched on the chance itself with the estimate taken as true; the chance
-#' rises with the number of units except for steps that do not matter here.
+#' Where the units at hand go on counting, only what the further ones bring is still open.
 #' @noRd
-units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, most = 1e7) {
-  reached <- function(m) {
-    at <- grow(m)
-    width <- interval_nodes(at$df, alpha)
-    chance_of_answer(estimate, at$se, width$crit, width$error, band) >= power
+chance_at_size <- function(n, found, alpha, band = NULL) {
+  at <- found$at_size(n)
+  if (!is.finite(critical_t(at, alpha)) || at$df < 0.5) {
+    return(0)
   }
+  open <- empty_to(at$moves, 1)
+  width <- interval_nodes(at$df, alpha)
+  chance_of_answer(found$estimate, at$se * open, critical_t(at, alpha) / open, width$error, band)
+}
+
+#' Is there next to no chance left that a study settles within the units it may come to?
+#' @noRd
+is_hopeless <- function(found, alpha, band) {
+  length(found$most) && found$units < found$most && chance_at_size(found$most, found, alpha, band) < 0.05
+}
+
+#' Units per arm until an answer other than `unclear`
+#'
+#' Those of a fresh batch that is weighed alone; where the units at hand go on counting, as many more. Searched on the
+#' chance itself; the chance rises with the number of units except for steps that do not matter here.
+#' @param found From `estimate()`: `estimate`, `se`, `units`, `at_size(n)`, and `have` where units go on counting.
+#' @noRd
+units_to_answer <- function(found, alpha, band = NULL, power = 0.8, most = 1e7) {
+  have <- empty_to(found$have, 0)
+  least <- max(2, have + 1)
   # no effect without a band, or passes that do not differ at all (rounded away)
-  if ((estimate == 0 && is.null(band)) || grow(1)$se == 0) {
+  if ((found$estimate == 0 && is.null(band)) || found$at_size(least)$se == 0) {
     return(Inf)
   }
-  bracket <- bracket_units(likely_units(estimate, grow(0), alpha, band, power), reached, most)
+  reached <- function(n) chance_at_size(n, found, alpha, band) >= power
+  guess <- max(least, likely_units(found, alpha, band, power))
+  bracket <- bracket_units(guess, reached, most, least)
   low <- bracket[1]
   high <- bracket[2]
   if (!is.finite(high)) {
@@ -125,5 +146,5 @@ units_to_answer <- function(estimate, grow, alpha, band = NULL, power = 0.8, mos
     middle <- (low + high) %/% 2
     if (reached(middle)) high <- middle else low <- middle
   }
-  high
+  high - have
 }

@@ -42,7 +42,7 @@ test_that("the R example runs as written", {
   writeLines(chunk("r-example"), file.path(folder, "run.R"))
   run <- processx::run(file.path(R.home("bin"), "Rscript"), "run.R", wd = folder, error_on_status = FALSE)
   expect_identical(run$status, 0L, info = run$stderr)
-  expect_match(run$stdout, "harbour +fps_avg +2000 +-3")
+  expect_match(run$stdout, "harbour +fps_avg +2000 +-3[^\n]+\n[0-9]+ +harbour +low1_quantile +2000")
   expect_match(run$stdout, "clear gain")
 })
 

@@ -30,16 +30,17 @@ test_that("with a band the chance is what simulated studies do", {
   }
 })
 
-test_that("the number of further units is the smallest that does", {
-  grow <- function(m) list(se = 0.02 / sqrt(5 + m), df = 4 + m)
-  reached <- function(m) {
-    at <- grow(m)
-    chance(0.01, at$se, qt(0.975, at$df), nodes(at$df)) >= 0.8
-  }
-  m <- honestmargin:::units_to_answer(0.01, grow, 0.05)
-  expect_true(reached(m))
-  expect_false(reached(m - 1))
-  expect_identical(honestmargin:::units_to_answer(0, grow, 0.05), Inf)
+test_that("the number of units is the smallest that does", {
+  at_size <- function(n) list(se = 0.02 / sqrt(n), df = n - 1)
+  found <- list(estimate = 0.01, se = 0.02 / sqrt(5), units = 5, at_size = at_size)
+  reached <- function(n) chance(0.01, at_size(n)$se, qt(0.975, n - 1), nodes(n - 1)) >= 0.8
+  n <- honestmargin:::units_to_answer(found, 0.05)
+  expect_true(reached(n))
+  expect_false(reached(n - 1))
+  # where units are added to those at hand, so many more
+  expect_equal(honestmargin:::units_to_answer(c(found, have = 5), 0.05), n - 5)
+  found$estimate <- 0
+  expect_identical(honestmargin:::units_to_answer(found, 0.05), Inf)
 })
 
 test_that("the smallest detectable effect has the wanted power", {
