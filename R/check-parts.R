@@ -8,8 +8,9 @@ register("check", "parts", scope = "verdicts", run = function(verdicts, plan) {
       seq_len(nrow(rows)), rows$workload, rows$segment, rows$context, rows$arm
     ), function(at) {
       g <- take_rows(rows, at)
-      better <- g$metric[g$verdict %in% c("gain", "clear gain")]
-      worse <- g$metric[g$verdict %in% c("loss", "clear loss")]
+      up <- g$differs %in% "yes" & !g$verdict %in% "blocked"
+      better <- g$metric[up & (g$change > 0) == (g$better == "higher")]
+      worse <- setdiff(g$metric[up], better)
       if (length(better) && length(worse)) {
         new_finding("warning", "parts",
           total = total$id, better = better, worse = worse, workload = g$workload[1], segment = g$segment[1],

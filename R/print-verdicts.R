@@ -100,7 +100,9 @@ footing <- function(x, shown) {
         " per arm that would settle it", more_how(x), "."
       )
     },
-    if (hidden) paste0(" ", count_of(hidden, "exploratory comparison"), " not shown (--exploratory).")
+    if (hidden || any(shown$role == "exploratory")) {
+      paste0(" ", paste(c(unasked_words(x), if (hidden) "not shown (--exploratory)"), collapse = "; "), ".")
+    }
   )
 }
 

@@ -25,18 +25,19 @@ report_verdicts <- function(verdicts, told) {
     )
   }
   primary <- verdicts$role == "primary"
+  luck <- unasked_words(verdicts)
   tags$section(
     tags$h2("Verdicts"), table(verdicts[primary, ]),
     tags$p(
       class = "small", "noise: how much one ", c(stats::na.omit(verdicts$unit_of_replication), "pass")[1],
       " moves by itself (one standard deviation). detectable: the smallest change this study would have found ",
-      "four times in five. more: further passes per arm that would settle it."
+      "four times in five. more: ", if (go_on_counting(verdicts)) "further passes" else "passes of a fresh batch",
+      " per arm that would settle it."
     ),
     if (any(!primary)) {
       tags$details(
-        tags$summary(paste(
-          count_of(sum(!primary), "exploratory comparison"),
-          "(outside the family: some will look different by luck)"
+        tags$summary(paste0(
+          count_of(sum(!primary), "exploratory comparison"), " (outside the family)", "; "[!is.null(luck)], luck
         )),
         table(verdicts[!primary, ])
       )

@@ -125,6 +125,7 @@ against_row <- function(mine, rows, how, family, primary) {
   }
   row <- decide(fill_estimate(row, found, family, two), found, family, NULL)
   row$codes <- c(row$codes, list(found$said))
+  row$verdict <- unasked_word(row$verdict, row$role)
   row
 }
 

@@ -169,6 +169,20 @@ words_of_studies <- list(
     "looked at after every block ({looks|look} so far): judged by intervals that hold however often one looks"
   ),
   looks = "judged by intervals that hold however often one looked",
+  untouched = function(v) {
+    paste0(
+      "none in any pass of either arm; up to ", show_number(100 * max(v$possible), 2), " % of passes may still have some"
+    )
+  },
+  rare_unseen = function(v) {
+    paste0("a loss that comes in less than ", show_number(v$share, 2), " % of passes may not have been seen")
+  },
+  order_not_known = function(v) {
+    paste0(
+      "the order in which the passes ran is not known: an effect of the place alone of ", show_noise(v),
+      " would undo it (tipping point)"
+    )
+  },
   looks_begin = "with looks after every {unit}, nothing can be settled before number {n} of them; there are {have}",
   hopeless = "less than 1 chance in 20 to be settled within {most|block}",
   no_looks = "no intervals that allow for looks: passes of this kind have no differences that one could follow",
@@ -325,7 +339,7 @@ words_of_verdicts <- list(
     "that the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
   ),
   against_days = "weighed against how much {n} earlier studies differ among themselves",
-  against_anchor = "what the anchor moved by over the same time is taken out",
+  against_anchor = "what the anchor moved by over the same time is taken out, as if both moved alike",
   steady_days = "declared: nothing but the change was different on the two days",
   stored_noise = "noise not measured here but taken from {source}",
   baseline_noise = "{arm} ran once: its noise is taken from the {n|pass|passes} of {baseline}, as declared",
@@ -342,7 +356,7 @@ words_of_verdicts <- list(
   anchor = function(v) {
     paste0(
       "what the anchor ", v$workload, " showed over the same time (", format(signif(v$moved, 2)),
-      if (v$scale == "percent") " %", ") is taken out"
+      if (v$scale == "percent") " %", ") is taken out, as if both moved alike"
     )
   },
   rounded = function(v) {

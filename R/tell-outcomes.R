@@ -57,7 +57,7 @@ mark_clauses <- function(marks, baseline, told) {
 never_held <- function(rows) {
   rows$verdict == "does not hold" | vapply(seq_len(nrow(rows)), function(i) {
     v <- code_of(rows$codes[[i]], "outcome_counts", rows$arm[i])
-    !is.null(v) && v$of[1] > 0 && v$failed[1] == v$of[1] && rows$verdict[i] %in% c("loss", "clear loss")
+    !is.null(v) && v$of[1] > 0 && v$failed[1] == v$of[1] && rows$verdict[i] %in% c("loss", "clear loss", "moved")
   }, NA)
 }
 

@@ -17,7 +17,7 @@ arm_names <- function(arms, told) {
 
 plain_answers <- c(
   `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
-  negligible = "no difference worth having", gain = "differs, a gain", loss = "differs, a loss",
+  negligible = "no difference worth having", moved = "moved, which nobody had asked about", gain = "differs, a gain", loss = "differs, a loss",
   unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known",
   `does not hold` = "does not hold"
 )
@@ -87,6 +87,19 @@ family_words <- function(verdicts) {
     return(paste0("The interval holds at ", sure, looks, "."))
   }
   paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, looks, ".")
+}
+
+#' What was not asked for and moved all the same, beside how much of it would by luck
+#' @noRd
+unasked_words <- function(verdicts) {
+  rows <- verdicts[verdicts$role == "exploratory" & !is.na(verdicts$differs), , drop = FALSE]
+  if (!nrow(rows)) {
+    return(NULL)
+  }
+  paste0(
+    sum(rows$verdict == "moved"), " of ", count_of(nrow(rows), "exploratory comparison"), " moved, where about ",
+    round((1 - rows$confidence[1]) * nrow(rows)), " would by luck"
+  )
 }
 
 list_words <- function(words) {
@@ -180,7 +193,8 @@ workload_sentence <- function(rows, place, told) {
     lump_clauses(rows[lumps, , drop = FALSE], told),
     grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
     unknown_clause(is_in("no basis"), told),
-    mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told)
+    mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told),
+    if (any(has_code(differing$codes, "order_not_known"))) "in what order the passes ran is not known"
   )
   paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
 }

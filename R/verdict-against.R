@@ -58,12 +58,13 @@ visits_less_anchor <- function(rows, anchor) {
   if (anyNA(rows$order) || anyNA(anchor$order) || !all(rows$study %in% anchor$study)) {
     return(NULL)
   }
-  near <- vapply(seq_along(rows$y), function(i) {
-    here <- which(anchor$study == rows$study[i])
-    here[which.min(abs(anchor$order[here] - rows$order[i]))]
-  }, 1L)
-  # an anchor's pass that speaks for two would count twice
-  keep <- !duplicated(near)
+  near <- rep(NA_integer_, length(rows$y))
+  for (study in unique(rows$study)) {
+    here <- which(anchor$study == study)
+    of_study <- rows$study == study
+    near[of_study] <- here[nearest_pass(rows$order[of_study], anchor$order[here])]
+  }
+  keep <- !is.na(near)
   now <- max(rows$study)
   before <- mean(anchor$y[anchor$study != now])
   list2DF(list(

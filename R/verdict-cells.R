@@ -148,10 +148,17 @@ weigh_one <- function(arm, cell, how, questions) {
   row <- fill_estimate(row, found, cell$family, posed$two)
   row <- decide(row, found, cell$family, how$ceilings)
   if (!is.null(placed)) row <- tell_order(row, placed$code, found$moved, found$estimate)
+  if (anyNA(posed$two$order) && design$kind %in% c("blocks", "session", "stints")) row <- tell_unknown_order(row)
   row <- tell_lump(row, cell$lump, arm, how$baseline, isTRUE(how$looks))
   row$codes <- c(row$codes, Filter(length, list(caveat(design, posed$stored), posed$anchored)), failed)
+  if (row$verdict == "negligible") row$codes <- c(row$codes, list(rare_unseen(row)))
+  row$verdict <- unasked_word(row$verdict, row$role)
   row
 }
+
+# that the means are alike says nothing of what happens in one pass of many
+rare_unseen <- function(row) new_code("rare_unseen", share = 100 * possible_share(0, row$n_arm)$upper)
+
 
 #' What the passes of one contrast can be asked
 #' @return A list: `two` (the passes, what an anchor showed taken out), `design`, `stored` (noise known from elsewhere)
@@ -195,8 +202,11 @@ answer_question <- function(posed, row, cell, how) {
   }
   if (!is.null(found$at_level)) found <- found$at_level(alpha)
   if (posed$design$kind == "blocks") found <- with_help(found, cell$spread, row$arm, alpha)
+  if (!is.null(found) && may_be_none(cell$first, posed$two)) {
+    found <- bear_untouched(found, posed$two, row$arm, how$baseline, alpha)
+  }
   per <- counted_per(cell$first$metric)
-  if (is.null(found) || per == "no" || cell$first$scale != "absolute") {
+  if (is.null(found) || !is.null(found$why) || per == "no" || cell$first$scale != "absolute") {
     return(found)
   }
   with_count_floor(found, posed$two, row$arm, how$baseline, per, alpha)

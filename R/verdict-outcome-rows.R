@@ -31,6 +31,7 @@ outcome_rows <- function(seen, cells, how, family) {
   rows$verdict[never] <- "does not hold"
   rows$differs[never] <- NA_character_
   rows$more_passes[never] <- NA_real_
+  rows$verdict <- unasked_word(rows$verdict, rows$role)
   counted <- counted_values(seen, cell$metric)
   rows$codes <- new_codes(unname(Map(
     function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why

@@ -3,9 +3,12 @@
 #' How coarse a set of readings is: the step they all fall on, 0 if none
 #'
 #' The decimal step, or where readings repeat, as those of a counter do, the smallest gap
-#' between them if all gaps are multiples of it.
+#' between them if all gaps are multiples of it. Zeros tell nothing of it: an amount of none is exact.
 #' @noRd
-resolution <- function(value) max(decimal_step(value), counter_step(value))
+resolution <- function(value) {
+  value <- value[value != 0]
+  if (length(value)) max(decimal_step(value), counter_step(value)) else 0
+}
 
 counter_step <- function(value) {
   if (!anyDuplicated(value)) {

@@ -22,6 +22,14 @@ verdict_word <- function(lower, upper, better, worth) {
   word
 }
 
+#' The word for a difference that nobody asked about
+#'
+#' Many are looked at, each by itself, so some differ by luck: they moved, and are no gain or loss.
+#' @noRd
+unasked_word <- function(word, role) {
+  ifelse(role == "exploratory" & word %in% c("gain", "loss", "clear gain", "clear loss"), "moved", word)
+}
+
 #' What may still be said when one arm is held at a ceiling
 #'
 #' The held arm would be better than it measured, so the change is a bound to one

@@ -76,7 +76,7 @@ test_that("the demo says who loses, what cannot be answered, and writes the repo
   folder <- withr::local_tempdir()
   run <- run_cli("demo", folder)
   expect_identical(run$status, 0L)
-  expect_match(run$stdout, "harbour, against 125 Hz: 2000 Hz loses: average")
+  expect_match(run$stdout, "harbour, against 125 Hz: 2000 Hz clearly loses: average")
   expect_match(run$stdout, "tunnel +fps_avg +2000 +blocked")
   expect_setequal(list.files(folder), c("report.html", "change.png"))
 })

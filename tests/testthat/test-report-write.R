@@ -23,7 +23,7 @@ test_that("the report opens in a browser, stands alone and begins with the answe
   dom <- xml2::read_html(dom_of(page, "--dump-dom"))
   text <- function(path) trimws(xml2::xml_text(xml2::xml_find_all(dom, path)))
   expect_match(text("//h1"), "dial controller")
-  expect_match(text("//header//div[@class='answer'][1]/p")[1], "2000 Hz loses: average")
+  expect_match(text("//header//div[@class='answer'][1]/p")[1], "2000 Hz clearly loses: average")
   expect_match(
     text("//header//div[@class='answer'][1]/p")[2],
     "limited by the graphics part at 125, 500 and 1000 Hz .*one thread of the processor at 2000 Hz"

@@ -116,3 +116,57 @@ test_that("passes without a block beside a fixed order do not upset it", {
   rows <- passes(rep(c("a", "b"), 5), block = c(rep(1:3, each = 2), rep(NA, 4)))
   expect_true(is.finite(weigh(rows, baseline = "a")$lower))
 })
+
+test_that("passes go with the anchor that ran beside them, whatever crashed", {
+  take <- honestmargin:::take_anchor_out
+  visits <- function() {
+    arm <- rep(c("a", "b"), each = 8)
+    level <- 0.01 * 1:16
+    two <- data.frame(arm, order = 2 * 1:16, y = level + rnorm(16, sd = 0.005))
+    anchor <- data.frame(workload = "still", arm, order = 2 * 1:16 - 1, value = exp(level + rnorm(16, sd = 0.005)))
+    found <- take(two[runif(16) > 0.15, ], anchor[runif(16) > 0.15, ], "b", "a", "percent")
+    if (is.null(found)) NA else t.test(y ~ arm, data = found$rows)$p.value < 0.05
+  }
+  set.seed(12)
+  expect_lte(mean(replicate(400, visits()), na.rm = TRUE), most(400))
+})
+
+test_that("an arm that was never touched is not known to be free of it", {
+  rows <- data.frame(arm = rep(c("a", "b"), 5), block = rep(1:5, each = 2), metric = "below_60", order = 1:10)
+  rows$order <- c(1, 2, 4, 3, 5, 6, 8, 7, 9, 10)
+  rows$value <- c(0, 6.1, 0, 5.9, 0, 6.05, 0, 6.2, 0, 5.95)
+  v <- weigh(rows, baseline = "a", worth = c(below_60 = 1))
+  # up to 45 % of the baseline's passes may be as bad as those of the arm: Clopper and Pearson
+  half <- mean(rows$value[rows$value > 0]) * binom.test(0, 5)$conf.int[2] 
+  one_sided <- mean(rows$value[rows$value > 0]) * (1 - 0.05^(1 / 5))
+  expect_gte((v$upper - v$lower) / 2, one_sided * 0.999)
+  expect_lte((v$upper - v$lower) / 2, half * 1.001)
+  rows$value <- 0
+  none <- weigh(rows, baseline = "a", worth = c(below_60 = 1))
+  expect_identical(none$verdict, "no basis")
+  expect_match(none$reason, "up to 45 % of passes may still have some")
+  expect_no_match(none$reason, "rounded|copies")
+})
+
+test_that("what nobody asked about moves, and is no gain or loss; luck is told beside it", {
+  v <- weigh(read_study(demo_study()))
+  beside <- v[v$role == "exploratory", ]
+  expect_identical(setdiff(unique(beside$verdict), c("moved", "negligible", "unclear", "blocked", "no basis")), character())
+  moved <- beside$differs %in% "yes" & beside$verdict != "blocked"
+  expect_identical(beside$verdict == "moved", moved)
+  said <- gsub("\\s+", " ", paste(capture.output(print(v)), collapse = " "))
+  known <- sum(!is.na(beside$differs))
+  expect_match(said, paste0(sum(moved), " of ", known, " exploratory comparisons moved, where about ", round(0.05 * known)))
+})
+
+test_that("negligible is told with what it may have missed, and an order that is not known with what would undo it", {
+  alike <- data.frame(arm = rep(c("a", "b"), 5), block = rep(1:5, each = 2), value = 100 + c(0.1, 0, -0.1, 0.05, 0.02))
+  v <- weigh(alike, baseline = "a", worth = 2)
+  expect_identical(v$verdict, "negligible")
+  expect_match(v$reason, "in less than 45 % of passes may not have been seen")
+  apart <- transform(alike, value = value + 5 * (arm == "b"))
+  v <- weigh(apart, baseline = "a", worth = 2)
+  expect_match(v$reason, paste0("an effect of the place alone of ", format(signif(v$lower, 2)), " % would undo it"))
+  expect_match(sentences(v), "in what order the passes ran is not known")
+  expect_no_match(sentences(weigh(transform(apart, order = 1:10), baseline = "a", worth = 2)), "not known")
+})
