@@ -22,10 +22,11 @@ plan_study <- function(x, ..., noise = NULL) {
   plan <- read_plan(x)
   schedule <- plan_schedule(plan)
   known <- planning_noise(x, plan)
+  power <- plan_power(plan, noise, remembered = known)
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = plan_power(plan, noise, remembered = known), findings = run_checks("plan", plan),
+      power = power, findings = bind_findings(run_checks("plan", plan), plan_shortfall(plan, power)),
       commands = plan_commands(plan)[c("place", "command")]
     ),
     class = "honestmargin_forecast"

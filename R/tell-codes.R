@@ -170,9 +170,8 @@ words_of_studies <- list(
   ),
   looks = "judged by intervals that hold however often one looked",
   untouched = function(v) {
-    paste0(
-      "none in any pass of either arm; up to ", show_number(100 * max(v$possible), 2), " % of passes may still have some"
-    )
+    still <- show_number(100 * max(v$possible), 2)
+    paste0("none in any pass of either arm; up to ", still, " % of passes may still have some")
   },
   rare_unseen = function(v) {
     paste0("a loss that comes in less than ", show_number(v$share, 2), " % of passes may not have been seen")
@@ -219,6 +218,26 @@ words_of_studies <- list(
         if (length(v$metrics)) paste0(" (", some_of(v$metrics), ")")
       ),
       "run it again with the order shuffled or mirrored within blocks"
+    )
+  },
+  falls_short = function(v) {
+    amount <- function(x) paste0(show_number(x, 2), if (v$scale == "percent") " %")
+    instead <- c(
+      if (is.finite(v$one_metric)) {
+        paste0("one primary metric instead of ", v$metrics, " (then ", amount(v$one_metric), ")")
+      },
+      if (is.finite(v$two_arms)) paste0("two arms instead of ", v$arms, " (then ", amount(v$two_arms), ")"),
+      paste0("passes that vary by less than ", amount(v$noise))
+    )
+    c(
+      paste0(
+        v$id, ": ", count_of(v$blocks, "block"), " would find a change of ", amount(v$detectable), ", where ",
+        amount(v$worth), " is worth having"
+      ),
+      paste0(
+        if (is.finite(v$needed)) paste0(count_of(v$needed, "block"), " would see it; or take ") else "take ",
+        paste(instead, collapse = ", or ")
+      )
     )
   },
   few_blocks = c("{blocks|block} can hardly tell the noise", "plan at least three, better five"),

@@ -17,7 +17,8 @@ arm_names <- function(arms, told) {
 
 plain_answers <- c(
   `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
-  negligible = "no difference worth having", moved = "moved, which nobody had asked about", gain = "differs, a gain", loss = "differs, a loss",
+  negligible = "no difference worth having", moved = "moved, which nobody had asked about",
+  gain = "differs, a gain", loss = "differs, a loss",
   unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known",
   `does not hold` = "does not hold"
 )

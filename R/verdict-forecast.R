@@ -13,8 +13,7 @@
 #' @noRd
 plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
   ids <- judged_metrics(plan)
-  cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
-  family <- max(1, (length(plan_arms(plan)) - 1) * cells * length(plan_contexts(plan)))
+  family <- planned_family(plan, ids)
   alpha <- family_alpha(plan$confidence, family)
   unit <- if (plan$setting$restart == "machine") "boot" else "pass"
   known <- described_metrics(plan)
@@ -34,6 +33,12 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
     power_row(id, scale, worth, level, from, plan, alpha, unit, family, boots)
   })
   do.call(rbind, rows)
+}
+
+# how many primary comparisons a plan has
+planned_family <- function(plan, ids, arms = length(plan_arms(plan))) {
+  cells <- sum(vapply(plan$workloads, workload_cells, 1, plan = plan, ids = ids))
+  max(1, (arms - 1) * cells * length(plan_contexts(plan)))
 }
 
 power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, boots = NULL) {

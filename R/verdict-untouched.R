@@ -14,7 +14,8 @@ bear_untouched <- function(found, two, arm, baseline, alpha) {
   n <- c(sum(is_arm), sum(!is_arm))
   touched <- c(sum(two$value[is_arm] > 0), sum(two$value[!is_arm] > 0))
   if (all(touched == 0)) {
-    return(list(why = new_code("untouched", arm = c(arm, baseline), n = n, possible = possible_share(touched, n)$upper)))
+    possible <- possible_share(touched, n)$upper
+    return(list(why = new_code("untouched", arm = c(arm, baseline), n = n, possible = possible)))
   }
   if (all(touched > 0)) {
     return(found)

@@ -138,3 +138,32 @@ test_that("remedies fit the plan and the arm", {
   expect_match(weigh(dead, baseline = "a")$reason[1], "b gave no reading: 3 passes, none held")
   expect_no_match(weigh(dead, baseline = "a")$reason[1], "run passes of this arm")
 })
+
+test_that("a plan that would not see its worth says so, and what each remedy alone would make of it", {
+  scored <- function(arms, metrics) {
+    folder <- local_plan(
+      "setting: {name: speed, baseline: a}", paste0("arms: [", paste0("{value: ", arms, "}", collapse = ", "), "]"),
+      "workloads: [{id: w, command: x, scores: [{metric: score, pattern: x}, {metric: mark, pattern: y}]}]",
+      "blocks: 5", metrics
+    )
+    plan_study(folder)
+  }
+  one <- "metrics: [{id: score, worth: 2, primary: true, noise: 1}]"
+  two <- sub("]", ", {id: mark, better: higher, worth: 9, primary: true, noise: 1}]", one, fixed = TRUE)
+  four <- c("a", "b", "c", "d")
+  whole <- scored(four, two)
+  said <- subset(findings(whole), check == "falls_short")
+  expect_identical(said$metric, "score")
+  detectable <- function(p) p$power$detectable[p$power$metric == "score"]
+  amount <- function(x) paste0(format(signif(x, 2), nsmall = 1), " %")
+  expect_match(said$message, paste0("would find a change of ", amount(detectable(whole)), ", where 2.0 % is worth"))
+  # the remedies are what plans with them would say
+  expect_match(said$todo, paste0("metric instead of 2 \\(then ", amount(detectable(scored(four, one))), "\\)"))
+  expect_match(said$todo, paste0("two arms instead of 4 \\(then ", amount(detectable(scored(c("a", "b"), two))), "\\)"))
+  quiet <- as.numeric(sub(".*less than ([0-9.]+) %.*", "\\1", said$todo))
+  quieter <- scored(four, sub("noise: 1}", paste0("noise: ", quiet, "}"), two))
+  expect_equal(detectable(quieter), 2, tolerance = 0.02)
+  needed <- as.integer(sub("^([0-9]+) blocks would see it.*", "\\1", said$todo))
+  expect_identical(needed, as.integer(whole$power$blocks_for_worth[1]))
+  expect_false(any(findings(scored(c("a", "b"), sub("worth: 2", "worth: 5", one)))$check == "falls_short"))
+})

@@ -4,7 +4,10 @@ growing <- function(step, noise = 3, ...) {
     "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 3", "seed: 4", ...,
     "metrics: [{id: score, worth: 3, primary: true}]", "workloads:", "  - id: lap",
     # the noise is the pass's own number, so that the same study comes out each time
-    paste0("    command: \"awk -v n=$(ls logs | wc -l) 'BEGIN {srand(n * 7919); rand(); print \\\"score\\\", 100 + {arm} * ", step, " + ", noise, " * rand()}'\""),
+    paste0(
+      "    command: \"awk -v n=$(ls logs | wc -l) 'BEGIN {srand(n * 7919); rand(); print \\\"score\\\", 100 + {arm} * ", step,
+      " + ", noise, " * rand()}'\""
+    ),
     "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]",
     env = parent.frame()
   )

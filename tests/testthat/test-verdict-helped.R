@@ -76,7 +76,8 @@ test_that("the change that a plan says it finds four times in five is found so",
       "setting: {name: level, baseline: 1}",
       paste0("arms: [", paste0("{value: ", seq_len(case[1]), "}", collapse = ", "), "]"), paste("blocks:", case[2]),
       "metrics: [{id: score, worth: 2, primary: true, noise: 0.01}]",
-      paste0("workloads: [", paste0("{id: w", seq_len(case[3]), ", command: x, scores: [{metric: score, pattern: x}]}", collapse = ", "), "]")
+      "workloads:",
+      paste0("  - {id: w", seq_len(case[3]), ", command: x, scores: [{metric: score, pattern: x}]}")
     )
     power <- plan_study(folder)$power
     expect_equal(power$family_size, family)

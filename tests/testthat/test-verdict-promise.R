@@ -151,12 +151,13 @@ test_that("an arm that was never touched is not known to be free of it", {
 test_that("what nobody asked about moves, and is no gain or loss; luck is told beside it", {
   v <- weigh(read_study(demo_study()))
   beside <- v[v$role == "exploratory", ]
-  expect_identical(setdiff(unique(beside$verdict), c("moved", "negligible", "unclear", "blocked", "no basis")), character())
+  expect_false(any(grepl("gain|loss", beside$verdict)))
   moved <- beside$differs %in% "yes" & beside$verdict != "blocked"
   expect_identical(beside$verdict == "moved", moved)
   said <- gsub("\\s+", " ", paste(capture.output(print(v)), collapse = " "))
   known <- sum(!is.na(beside$differs))
-  expect_match(said, paste0(sum(moved), " of ", known, " exploratory comparisons moved, where about ", round(0.05 * known)))
+  luck <- paste0(sum(moved), " of ", known, " exploratory comparisons moved, where about ", round(0.05 * known))
+  expect_match(said, luck)
 })
 
 test_that("negligible is told with what it may have missed, and an order that is not known with what would undo it", {
