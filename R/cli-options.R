@@ -21,6 +21,7 @@ shared_options <- function(...) {
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
     looks = option_flag("somebody looked before all passes had run: intervals that hold however often"),
+    against = option_text("WHAT", "baseline (default); all: each arm with each; attributes: those that differ in one"),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
     format = option_text("F", "table, csv or json (default table)", "-f"),
     wide = option_flag("all columns"),
@@ -40,7 +41,7 @@ shared_options <- function(...) {
 weighing_options <- function() {
   shared_options(
     "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded",
-    "no-limiter", "looks", "layout", "batch"
+    "no-limiter", "looks", "against", "layout", "batch"
   )
 }
 

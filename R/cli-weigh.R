@@ -36,7 +36,8 @@ weigh_options <- function(options) {
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"), primary = split_list(options$primary),
     confidence = confidence_share(options$confidence), steady = options$steady,
     noise = if (!is.null(options$noise)) known_noise(options$noise),
-    with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks
+    with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks,
+    against = empty_to(options$against, "baseline")
   )
 }
 

@@ -49,7 +49,7 @@ batch_lines <- function(x, exploratory) {
 short_lines <- function(rows) {
   table <- data.frame(
     workload = place_names(rows[c("workload", "segment")]), context = empty_na(rows$context),
-    metric = rows$metric, arm = rows$arm,
+    metric = rows$metric, arm = rows$arm, against = rows$baseline,
     change = shown_change(rows), interval = shown_interval(rows),
     verdict = rows$verdict,
     more = ifelse(rows$verdict != "unclear" | is.na(rows$more_passes), "", format_count(rows$more_passes))
@@ -57,6 +57,7 @@ short_lines <- function(rows) {
   table$change[rows$verdict == "blocked"] <- ""
   table$interval[rows$verdict == "blocked"] <- ""
   if (all(is.na(rows$context))) table$context <- NULL
+  if (!has_pairs(rows)) table$against <- NULL
   table_lines(table, c("change", "more"), whole = c("interval", "verdict"), group = c("workload", "context"))
 }
 

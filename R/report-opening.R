@@ -4,10 +4,10 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
   tags <- htmltools::tags
   said <- sentences(verdicts)
   words <- after_words(attr(verdicts, "otherwise"))
-  primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
-  place <- place_names(primary)
-  answers <- lapply(names(said), function(name) {
-    words <- unique(primary$verdict[place == name])
+  parts <- sentence_parts(verdicts)
+  answers <- lapply(seq_along(said), function(i) {
+    name <- names(said)[i]
+    words <- unique(parts[[i]]$verdict)
     words <- words[order(match(
       words, c(
         "does not hold", "clear loss", "loss", "clear gain", "gain", "blocked", "no basis", "unclear", "negligible"
@@ -16,8 +16,10 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
     tags$div(
       class = "answer",
       tags$div(class = "words", lapply(words, function(w) tags$span(class = paste("word", verdict_family(w)), w))),
-      tags$p(said[[name]]),
-      if (name %in% names(limiting)) tags$p(class = "small", paste0("In these passes it was ", limiting[[name]]))
+      tags$p(said[[i]]),
+      if (name %in% names(limiting) && !duplicated(names(said))[i]) {
+        tags$p(class = "small", paste0("In these passes it was ", limiting[[name]]))
+      }
     )
   })
   tags$header(

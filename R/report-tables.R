@@ -47,9 +47,10 @@ report_verdicts <- function(verdicts, told) {
 
 verdict_cells <- function(rows, told) {
   number <- function(v) show_number(v)
-  data.frame(
+  table <- data.frame(
     workload = place_names(rows), metric = metric_labels(rows$metric, told),
     arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
+    against = gsub(" ", "\u00a0", arm_names(rows$baseline, told), fixed = TRUE),
     baseline = show_number(rows$baseline_value, 4),
     `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
     change = ifelse(rows$verdict == "blocked", "", shown_change(rows)),
@@ -59,6 +60,7 @@ verdict_cells <- function(rows, told) {
     more = ifelse(rows$verdict == "unclear", format_count(rows$more_passes), ""), why = rows$reason,
     check.names = FALSE
   )
+  if (has_pairs(rows)) table else table[names(table) != "against"]
 }
 
 # which part limited each arm, with the numbers that say so

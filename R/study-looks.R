@@ -9,7 +9,7 @@
 #' @noRd
 look_at <- function(study, most) {
   verdicts <- weigh_once(study, study$plan, list(), list(
-    steady = FALSE, noise = NULL, no_limiter = FALSE, looks = TRUE, most_units = most
+    steady = FALSE, noise = NULL, no_limiter = FALSE, looks = TRUE, most_units = most, against = "baseline"
   ))
   rows <- verdicts[verdicts$role == "primary", , drop = FALSE]
   rows$state <- vapply(seq_len(nrow(rows)), function(i) look_state(rows[i, ]), "")

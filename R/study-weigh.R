@@ -30,6 +30,8 @@
 #'   earlier studies on the same machine left (see [noise_memory()]). Used where an arm has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
+#' @param against What each arm is compared with: the `"baseline"`, `"all"` others, or those that differ from it in
+#'   exactly one of the plan's `"attributes"`. However many there are, they form one family.
 #' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
 #'   intervals then hold however often one looks (see Details). A study that was extended, or run until settled, is
 #'   weighed so whether or not it is said.
@@ -62,7 +64,8 @@
 #' )
 #' weigh(passes, baseline = "off", worth = 2)
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
-                  steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE) {
+                  steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE,
+                  against = "baseline") {
   assert_no_dots(...)
   if (!is.list(x)) {
     abort_input(
@@ -76,9 +79,11 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
   checkmate::assert_flag(looks)
+  checkmate::assert_choice(against, c("baseline", "all", "attributes"))
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
   declared <- list(
-    steady = steady, noise = noise, no_limiter = no_limiter, looks = looks || (is_study(x) && looked_at(x))
+    steady = steady, noise = noise, no_limiter = no_limiter, looks = looks || (is_study(x) && looked_at(x)),
+    against = against
   )
   sealed <- if (is_study(x)) x$sealed
   if (is.null(sealed)) {
@@ -97,29 +102,14 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
 
 #' @param plan The plan, or `NULL` for a table of readings.
 #' @param asked A list of what was asked for otherwise than planned: `baseline`, `worth`, `primary`, `confidence`.
-#' @param declared A list: `steady`, `noise`, `no_limiter`, `looks`, `most_units` where there is such a limit.
+#' @param declared A list: `steady`, `noise`, `no_limiter`, `looks`, `against`, `most_units` where there is such
+#'   a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   readings <- readings_of(x)
   if (with_excluded) readings$role[readings$role == "excluded"] <- "counted"
-  planned <- if (!is.null(plan)) plan_arms(plan)
-  arms <- arm_order(c(readings$arm, planned), planned)
-  baseline <- as.character(empty_to(asked$baseline, plan$setting$baseline))
-  assert_baseline(baseline, arms, readings)
+  how <- how_to_weigh(x, plan, readings, asked, declared)
   readings <- rescale_nonpositive(readings)
-  how <- list(
-    baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), readings),
-    steady = declared$steady, stored = declared$noise, looks = declared$looks, most_units = declared$most_units,
-    confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
-    primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
-    listed = vapply(plan$metrics, `[[`, "", "id"),
-    ceilings = if (is_study(x) && !declared$no_limiter) x$ceilings,
-    anchors = if (!is.null(plan)) plan_anchors(plan),
-    planned = !is.null(plan), one_way = isTRUE(plan$setting$one_way),
-    segments = if (is.null(plan)) no_segments() else plan_segments(plan),
-    beside = if (!is.null(plan)) names(known_sensor_metrics())
-  )
-  checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
   passes <- if (is_study(x)) x$passes else passes_of(readings)
   if (with_excluded) passes$role[passes$role == "excluded"] <- "counted"
   assert_judged(how$primary, readings)
@@ -149,7 +139,7 @@ weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, rea
     passes[tried(passes), , drop = FALSE], split(endings, seq_len(nrow(endings))), how
   )
   primary <- endings$role == "primary"
-  how$beyond <- sum(lengths(lapply(compared[primary], `[[`, "arms")))
+  how$beyond <- count_contrasts(compared[primary])
   # where outcomes stand for a place that gave no number, there is nothing else to weigh
   silent <- paste(endings$workload, endings$context)[primary & endings$metric == "failed"]
   valued <- paste(readings$workload, readings$context)
@@ -175,7 +165,7 @@ excluded_findings <- function(readings, passes, verdicts, how) {
   endings <- outcome_cells(passes, readings, how)
   with <- weigh_all(readings[readings$metric %in% judged, , drop = FALSE], passes, how, endings)$verdicts
   without <- verdicts[verdicts$role == "primary", ]
-  key <- function(v) paste(cell_key(v), v$arm, sep = "\r")
+  key <- function(v) paste(cell_key(v), v$arm, v$baseline, sep = "\r")
   now <- with$verdict[match(key(without), key(with))]
   moved <- which(now != without$verdict)
   new_finding("note", "with_excluded", changes = if (length(moved)) {
@@ -202,69 +192,6 @@ weighed <- function(x, ...) {
   }
   if (...length()) abort_usage("this is weighed already", todo = "say it to weigh(), or give the study")
   x
-}
-
-assert_baseline <- function(baseline, arms, readings) {
-  if (!length(baseline)) {
-    abort_needed(
-      "which arm is the baseline?",
-      todo = paste0("give --baseline (in R: baseline =); the arms are ", some_of(arms, 12))
-    )
-  }
-  if (!baseline %in% arms) {
-    abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
-  }
-  if (length(arms) < 2) {
-    abort_input("one arm only, so there is nothing to compare",
-      todo = "describe it: honestmargin describe (in R: describe_passes()); or add passes of another arm"
-    )
-  }
-  if (nrow(readings) && !any(readings$better != "none")) {
-    abort_needed(
-      "no metric with a direction",
-      todo = "say which direction is better, in a column better or with --better"
-    )
-  }
-}
-
-# a primary metric without a value would make the family smaller without a word
-assert_judged <- function(primary, readings) {
-  has <- c(unique(readings$metric[!is.na(readings$value)]), names(known_outcome_metrics()))
-  missing <- setdiff(primary, has)
-  if (length(missing)) {
-    abort_input(
-      paste0("no pass has a value of the primary metric '", missing[1], "'"),
-      todo = paste0(did_you_mean(missing[1], has), "; or is it still to be run?")
-    )
-  }
-}
-
-assert_metrics <- function(ids, readings, word, default = NULL) {
-  unknown <- setdiff(ids, c(readings$metric, names(known_outcome_metrics())))
-  if (length(unknown)) {
-    abort_input(
-      paste0(word, " names '", unknown[1], "', which is no metric here"),
-      todo = did_you_mean(unknown[1], unique(readings$metric))
-    )
-  }
-  if (is.null(ids)) default else ids
-}
-
-# One number alone is a percentage, as testers say it; it reaches metrics told
-# in their own unit only where there are no others.
-worth_by_metric <- function(worth, planned, readings) {
-  if (is.null(worth)) {
-    return(planned)
-  }
-  checkmate::assert_numeric(worth, lower = 0, finite = TRUE, any.missing = FALSE, min.len = 1)
-  if (is.null(names(worth))) {
-    checkmate::assert_number(worth)
-    percent <- unique(readings$metric[readings$scale == "percent"])
-    ids <- if (length(percent)) percent else unique(readings$metric)
-    worth <- stats::setNames(rep(worth, length(ids)), ids)
-  }
-  assert_metrics(names(worth), readings, "worth")
-  c(worth, planned[setdiff(names(planned), names(worth))])
 }
 
 # Logarithms need positive values. A rate of 0 is no measurement; a metric of

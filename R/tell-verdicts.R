@@ -42,10 +42,21 @@ sentences <- function(x, ..., by = "workload") {
   if (by == "verdict") {
     return(vapply(seq_len(nrow(verdicts)), function(i) row_sentence(verdicts[i, ], told), ""))
   }
+  parts <- sentence_parts(verdicts)
+  said <- vapply(seq_along(parts), function(i) workload_sentence(parts[[i]], names(parts)[i], told), "")
+  stats::setNames(said, names(parts))
+}
+
+#' The primary rows that one sentence is about, named by workload
+#'
+#' Where each arm is compared with each, there is one for each that others are compared with.
+#' @noRd
+sentence_parts <- function(verdicts) {
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   place <- place_names(primary)
-  parts <- split(primary, factor(place, unique(place)))
-  vapply(names(parts), function(name) workload_sentence(parts[[name]], name, told), "")
+  by <- paste(place, if (has_pairs(primary)) primary$baseline, sep = "\r")
+  parts <- split(primary, factor(by, unique(by)))
+  stats::setNames(parts, place[match(names(parts), by)])
 }
 
 half_width <- function(rows) (rows$upper - rows$lower) / 2
@@ -66,10 +77,20 @@ shown_interval <- function(rows) {
   ifelse(is.na(rows$lower), "", text)
 }
 
+#' Are arms compared with more than one other in the same place?
+#' @noRd
+has_pairs <- function(rows) {
+  place <- cell_key(rows)
+  any(duplicated(place[!duplicated(paste(place, rows$baseline, sep = "\r"))]))
+}
+
 #' What was compared with: "125 Hz", or "a (in ultra: b)" where it did not run everywhere
 #' @noRd
 baseline_words <- function(rows) {
   told <- labels_of(rows)
+  if (has_pairs(rows)) {
+    return("the other arm of each pair")
+  }
   usual <- names(sort(table(rows$baseline), decreasing = TRUE))[1]
   other <- rows[rows$baseline != usual, , drop = FALSE]
   other <- other[!duplicated(place_names(other)), , drop = FALSE]

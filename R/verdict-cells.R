@@ -10,7 +10,8 @@
 #'   `NULL`), `anchors` (workloads that the setting cannot touch), `segments` (data frame `workload`, `segment`: those
 #'   that the plan names; others that were marked are exploratory), `planned` (`TRUE` where a plan says which arms
 #'   there are), `beside` (metrics that are primary only where they are named), `beyond` (how many primary comparisons
-#'   of outcomes there are besides), `looks` (`TRUE` where the intervals must allow for looks),
+#'   of outcomes there are besides), `pairs` (sets of arms and what they are compared with, `NULL`: all with the
+#'   baseline), `looks` (`TRUE` where the intervals must allow for looks),
 #'   `most_units` (how many units a study that is looked at may come to, or `NULL`).
 #' @return A list: `verdicts` (data frame, or `NULL` where there is none), `findings` and `family`, the number of
 #'   primary comparisons in all.
@@ -24,7 +25,7 @@ weigh_cells <- function(readings, how) {
   cells <- lapply(cells, function(at) take_rows(table, at))
   compared <- compared_arms(table, cells, how)
   primary <- vapply(cells, is_primary, NA, how = how)
-  family <- max(1, sum(lengths(lapply(compared[primary], `[[`, "arms"))) + empty_to(how$beyond, 0))
+  family <- max(1, count_contrasts(compared[primary]) + empty_to(how$beyond, 0))
   questions <- new.env(parent = emptyenv())
   rows <- vector("list", length(cells))
   findings <- list()
@@ -33,10 +34,9 @@ weigh_cells <- function(readings, how) {
     # the passes are told by a number: their text may be long
     cell$question <- nth_of(questions, cell$question)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
-    cell$spread <- if (!isTRUE(how$looks)) spread_of_cell(cell$counted, compared[[i]])
     cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
-    here <- utils::modifyList(how, list(baseline = compared[[i]]$baseline))
-    rows[[i]] <- lapply(compared[[i]]$arms, weigh_one, cell = cell, how = here, questions = questions)
+    sets <- lapply(compared[[i]], weigh_set, cell = cell, how = how, questions = questions)
+    rows[[i]] <- unlist(sets, recursive = FALSE)
     findings[i] <- list(graver_where_blocked(cell$order_finding, rows[[i]]))
   }
   rows <- unlist(rows, recursive = FALSE)
@@ -46,31 +46,18 @@ weigh_cells <- function(readings, how) {
   list(verdicts = verdict_table(rows), findings = order_findings(findings), family = family)
 }
 
+# arms that are compared with one and the same
+weigh_set <- function(set, cell, how, questions) {
+  how$baseline <- set$baseline
+  cell$spread <- if (!isTRUE(how$looks)) spread_of_cell(cell$counted, set)
+  lapply(set$arms, weigh_one, cell = cell, how = how, questions = questions)
+}
+
 # a drift blocks where it may be all of the change
 graver_where_blocked <- function(found, rows) {
   blocked <- any(vapply(rows, function(row) any(code_names(row$codes) == "order_drift"), NA))
   if (!is.null(found) && blocked) found$severity <- "blocking"
   found
-}
-
-#' Which arms are compared with which, in each cell
-#'
-#' All of them, where a plan crosses them all. A table may hold arms that ran in some contexts
-#' only: there those that ran are compared, and where the baseline did not, with the first of them.
-#' @return A list, one element a cell: `arms`, `baseline`.
-#' @noRd
-compared_arms <- function(table, cells, how) {
-  all <- list(arms = setdiff(how$arms, how$baseline), baseline = how$baseline)
-  if (how$planned || all(is.na(table$context))) {
-    return(rep(list(all), length(cells)))
-  }
-  place <- paste(table$workload, table$context, sep = "\r")
-  ran <- lapply(split(table$arm, place), function(arms) intersect(how$arms, arms))
-  lapply(cells, function(cell) {
-    here <- ran[[paste(cell$workload[1], cell$context[1], sep = "\r")]]
-    baseline <- if (how$baseline %in% here) how$baseline else here[1]
-    list(arms = setdiff(here, baseline), baseline = baseline)
-  })
 }
 
 is_primary <- function(rows, how) {

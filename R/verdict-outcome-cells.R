@@ -48,7 +48,7 @@ uneven_exposure <- function(passes) {
 }
 
 #' @param cells From `outcome_cells()`. @param family How many primary comparisons there are in all.
-#' @param compared List, one element a cell: `arms`, `baseline`.
+#' @param compared From `compared_arms()`.
 #' @return Data frame of verdicts, or `NULL`.
 #' @noRd
 weigh_outcomes <- function(passes, cells, compared, how, family) {
@@ -68,12 +68,16 @@ weigh_outcomes <- function(passes, cells, compared, how, family) {
 }
 
 count_place <- function(rows, compared, how) {
+  unlist(lapply(compared, count_set, rows = rows, how = how), recursive = FALSE)
+}
+
+count_set <- function(set, rows, how) {
   of_arm <- split(seq_along(rows$arm), rows$arm)
   cell <- list(question = "1")
   questions <- new.env(parent = emptyenv())
-  how$baseline <- compared$baseline
+  how$baseline <- set$baseline
   crossed <- fully_crossed(rows)
-  lapply(compared$arms, function(arm) {
+  lapply(set$arms, function(arm) {
     if (crossed && length(of_arm[[arm]]) && length(of_arm[[how$baseline]])) {
       return(count_passes(rows, of_arm[[arm]], of_arm[[how$baseline]], arm, how$baseline))
     }

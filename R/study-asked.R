@@ -1,0 +1,111 @@
+# What is asked of the passes: by the plan, else by the call.
+
+#' How passes are weighed
+#'
+#' @param x A study or readings. @param plan,asked,declared As in `weigh_once()`. @param readings Those of `x`.
+#' @return The list `how` of `weigh_cells()`.
+#' @noRd
+how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
+  planned <- if (!is.null(plan)) plan_arms(plan)
+  arms <- arm_order(c(readings$arm, planned), planned)
+  baseline <- as.character(empty_to(asked$baseline, plan$setting$baseline))
+  assert_baseline(baseline, arms, readings)
+  # how a metric is told decides which worth is its own
+  scaled <- rescale_nonpositive(readings)
+  how <- list(
+    baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), scaled),
+    steady = isTRUE(declared$steady), stored = declared$noise, looks = isTRUE(declared$looks),
+    most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, plan),
+    confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
+    primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
+    listed = vapply(plan$metrics, `[[`, "", "id"),
+    ceilings = if (is_study(x) && !isTRUE(declared$no_limiter)) x$ceilings,
+    anchors = if (!is.null(plan)) plan_anchors(plan),
+    planned = !is.null(plan), one_way = isTRUE(plan$setting$one_way),
+    segments = if (is.null(plan)) no_segments() else plan_segments(plan),
+    beside = if (!is.null(plan)) names(known_sensor_metrics())
+  )
+  checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
+  how
+}
+
+#' The pairs that are compared, where not all with the baseline
+#' @noRd
+asked_pairs <- function(against, arms, baseline, plan) {
+  switch(empty_to(against, "baseline"),
+    all = all_pairs(arms, baseline),
+    attributes = {
+      table <- if (!is.null(plan)) attribute_table(plan)
+      sets <- if (NCOL(table) > 0) attribute_pairs(table, plan_arms(plan), baseline)
+      if (!length(sets)) {
+        abort_input("no two arms differ in exactly one attribute",
+          todo = "name what the arms are made of (attributes: in the plan), or compare them all (--against all)"
+        )
+      }
+      sets
+    }
+  )
+}
+
+assert_baseline <- function(baseline, arms, readings) {
+  if (!length(baseline)) {
+    abort_needed(
+      "which arm is the baseline?",
+      todo = paste0("give --baseline (in R: baseline =); the arms are ", some_of(arms, 12))
+    )
+  }
+  if (!baseline %in% arms) {
+    abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
+  }
+  if (length(arms) < 2) {
+    abort_input("one arm only, so there is nothing to compare",
+      todo = "describe it: honestmargin describe (in R: describe_passes()); or add passes of another arm"
+    )
+  }
+  if (nrow(readings) && !any(readings$better != "none")) {
+    abort_needed(
+      "no metric with a direction",
+      todo = "say which direction is better, in a column better or with --better"
+    )
+  }
+}
+
+# a primary metric without a value would make the family smaller without a word
+assert_judged <- function(primary, readings) {
+  has <- c(unique(readings$metric[!is.na(readings$value)]), names(known_outcome_metrics()))
+  missing <- setdiff(primary, has)
+  if (length(missing)) {
+    abort_input(
+      paste0("no pass has a value of the primary metric '", missing[1], "'"),
+      todo = paste0(did_you_mean(missing[1], has), "; or is it still to be run?")
+    )
+  }
+}
+
+assert_metrics <- function(ids, readings, word, default = NULL) {
+  unknown <- setdiff(ids, c(readings$metric, names(known_outcome_metrics())))
+  if (length(unknown)) {
+    abort_input(
+      paste0(word, " names '", unknown[1], "', which is no metric here"),
+      todo = did_you_mean(unknown[1], unique(readings$metric))
+    )
+  }
+  if (is.null(ids)) default else ids
+}
+
+# One number alone is a percentage, as testers say it; it reaches metrics told
+# in their own unit only where there are no others.
+worth_by_metric <- function(worth, planned, readings) {
+  if (is.null(worth)) {
+    return(planned)
+  }
+  checkmate::assert_numeric(worth, lower = 0, finite = TRUE, any.missing = FALSE, min.len = 1)
+  if (is.null(names(worth))) {
+    checkmate::assert_number(worth)
+    percent <- unique(readings$metric[readings$scale == "percent"])
+    ids <- if (length(percent)) percent else unique(readings$metric)
+    worth <- stats::setNames(rep(worth, length(ids)), ids)
+  }
+  assert_metrics(names(worth), readings, "worth")
+  c(worth, planned[setdiff(names(planned), names(worth))])
+}
