@@ -22,7 +22,10 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   ))
   named <- marked_arms(data$arm, told, attr(data, "marks"))
   # what it is compared with stands beside its name, before the mark of a failure
-  if (has_pairs(data)) named <- paste0(sub("\n.*", "", named), " v ", arm_names(data$baseline, told), sub("^[^\n]*", "", named))
+  if (has_pairs(data)) {
+    beside <- paste0(" v ", arm_names(data$baseline, told))
+    named <- paste0(sub("\n.*", "", named), beside, sub("^[^\n]*", "", named))
+  }
   data$row <- factor(named, rev(unique(named)))
   data$family <- verdict_family(data$verdict)
   data$words <- change_words(data)

@@ -33,6 +33,7 @@ report_page <- function(verdicts) {
     title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
     report_findings(findings(verdicts)),
     report_figures(verdicts),
+    report_overall(verdicts),
     report_verdicts(verdicts, told),
     report_batches(verdicts),
     report_limiting(limiting, told),

@@ -29,7 +29,7 @@ test_that("the report opens in a browser, stands alone and begins with the answe
     "limited by the graphics part at 125, 500 and 1000 Hz .*one thread of the processor at 2000 Hz"
   )
   # change, passes, trace and sensors of two scenes, a crash in one; no trace of the benchmark
-  expect_length(xml2::xml_find_all(dom, "//figure//svg"), 12)
+  expect_length(xml2::xml_find_all(dom, "//figure//svg"), 13)
   primary <- xml2::xml_find_first(dom, "//section[h2='Verdicts']//table")
   expect_length(xml2::xml_find_all(primary, ".//tbody/tr"), 15)
   expect_match(

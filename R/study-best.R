@@ -1,0 +1,33 @@
+# Which arms could be the best, of each workload and over all of them.
+
+best_of_cells <- function(cells, how) {
+  together <- lapply(cells_by(cells, c("metric", "context")), join_workloads, how = how)
+  stack_rows(lapply(c(cells, Filter(length, together)), function(cell) {
+    place <- place_of(cell)
+    set <- best_set(cell, how$arms, cell$better[1], how$confidence)
+    set$at_least <- to_shown(set$at_least, place$scale)
+    if (place$scale == "percent") set$mean <- exp(set$mean)
+    set$identical <- length(unique(cell$value)) == 1
+    cbind(as.data.frame(place), set)
+  }))
+}
+
+# the mean over workloads in every block that has all of them: a workload of its own
+join_workloads <- function(cells, how) {
+  arms <- intersect(how$arms, unlist(lapply(cells, `[[`, "arm")))
+  each <- lapply(cells, block_matrix, arms = arms)
+  if (length(cells) < 2 || any(lengths(each) == 0)) {
+    return(NULL)
+  }
+  blocks <- Reduce(intersect, lapply(each, rownames))
+  mean <- Reduce(`+`, lapply(each, function(m) m[blocks, , drop = FALSE])) / length(each)
+  at <- which(!is.na(mean), arr.ind = TRUE)
+  if (length(blocks) < 2 || !nrow(at)) {
+    return(NULL)
+  }
+  first <- lapply(cells[[1]][c("context", "metric", "unit", "scale", "better")], `[`, 1)
+  data.frame(
+    workload = NA_character_, segment = NA_character_, first, arm = arms[at[, 2]], block = blocks[at[, 1]],
+    boot = NA_character_, order = NA_real_, y = mean[at], value = mean[at]
+  )
+}

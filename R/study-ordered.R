@@ -1,0 +1,47 @@
+# Settings whose values have an order: the trend of every workload, and its plateau.
+
+trend_of_cells <- function(cells, how) {
+  alpha <- family_alpha(how$confidence, max(1, length(cells)))
+  stack_rows(lapply(cells, function(cell) {
+    arms <- intersect(how$arms, cell$arm)
+    scale <- arm_scale(arms)
+    y <- block_matrix(cell, arms)
+    y <- if (!is.null(y)) y[stats::complete.cases(y), , drop = FALSE]
+    if (is.null(scale) || NROW(y) < 2) {
+      return(NULL)
+    }
+    found <- trend_of(y, scale$x)
+    place <- place_of(cell)
+    range <- to_shown(found$estimate + c(-1, 1) * stats::qt(1 - alpha / 2, found$df) * found$se, place$scale)
+    data.frame(
+      place,
+      step = scale$step, blocks = found$units, change = to_shown(found$estimate, place$scale), lower = range[1],
+      upper = range[2], verdict = verdict_word(range[1], range[2], cell$better[1], NA)
+    )
+  }))
+}
+
+plateau_of_cells <- function(cells, how) {
+  stack_rows(lapply(cells, function(cell) {
+    place <- place_of(cell)
+    arms <- intersect(how$arms, cell$arm)
+    worth <- if (place$metric %in% names(how$worth)) how$worth[[place$metric]] else 0
+    if (is.null(arm_scale(arms)) || worth <= 0) {
+      return(NULL)
+    }
+    arms <- arms[order(as.numeric(arms))]
+    steps <- plateau_of(cell, arms, cell$better[1], min(abs(worth_band(worth, place$scale))))
+    if (!nrow(steps)) {
+      return(NULL)
+    }
+    stays <- steps$arm[steps$stays]
+    fails <- steps[!steps$stays, , drop = FALSE]
+    data.frame(
+      place,
+      worth = worth, from = if (length(stays)) stays[length(stays)] else NA_character_,
+      fails = if (nrow(fails)) fails$arm else NA_character_,
+      bound = if (nrow(fails)) to_shown(fails$bound, place$scale) else NA_real_,
+      against = if (nrow(fails)) fails$against else NA_character_
+    )
+  }))
+}
