@@ -53,6 +53,15 @@ low_metrics <- function() {
   )
 }
 
+#' Other ways in which the trade computes the same thing
+#' @noRd
+other_definitions <- function(id) {
+  alike <- c(split(names_of(low_metrics()), vapply(low_metrics(), `[[`, 1, "tail")), list(c("fps_avg", "fps_median")))
+  setdiff(unlist(Filter(function(ids) id %in% ids, alike), use.names = FALSE), id)
+}
+
+names_of <- function(metrics) vapply(metrics, `[[`, "", "id")
+
 stutter_metrics <- function() {
   # A display shows a picture for whole frame times: a frame of twice the usual keeps it at least one too long. 8 ms
   # are half a frame at 60 fps, below which nothing is missed.

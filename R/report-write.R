@@ -35,6 +35,7 @@ report_page <- function(verdicts) {
     report_figures(verdicts),
     report_overall(verdicts),
     report_verdicts(verdicts, told),
+    report_firmness(verdicts),
     report_batches(verdicts),
     report_limiting(limiting, told),
     report_outcomes(verdicts, told),

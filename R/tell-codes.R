@@ -183,6 +183,11 @@ words_of_studies <- list(
     )
   },
   looks_begin = "with looks after every {unit}, nothing can be settled before number {n} of them; there are {have}",
+  firm_counted = "excluded pass {pass} counted",
+  firm_left_out = "flagged pass {pass} left out",
+  firm_first_block = "the first block left out",
+  firm_no_blocks = "the blocks not used",
+  firm_definition = "{other} instead of {metric}",
   hopeless = "less than 1 chance in 20 to be settled within {most|block}",
   no_looks = "no intervals that allow for looks: passes of this kind have no differences that one could follow",
 

@@ -1,0 +1,18 @@
+# The verb `firm`: what each verdict would be under every other reasonable choice.
+
+cli_firm <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  found <- how_firm(do.call(weigh, c(list(open_input(files[1], options)), weigh_options(options))))
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(found))),
+    json = writeLines(json_text(firmness = plain_table(found), version = package_version_text())),
+    table = print(found)
+  )
+  0L
+}
+
+register("verb", "firm",
+  takes = "FILE|STUDY", files = c(1, 1), run = cli_firm,
+  about = "What each verdict would be under every other reasonable choice.",
+  options = function() c(weighing_options(), shared_options("format")), rank = 17.3
+)
