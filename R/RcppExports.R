@@ -45,3 +45,11 @@ chance_in_errors <- function(half, z, low, high) {
     .Call(`_honestmargin_chance_in_errors`, half, z, low, high)
 }
 
+histogram_quantiles <- function(x, share, width) {
+    .Call(`_honestmargin_histogram_quantiles`, x, share, width)
+}
+
+turned_maxima <- function(left, turned) {
+    .Call(`_honestmargin_turned_maxima`, left, turned)
+}
+

@@ -48,3 +48,6 @@ plain_table <- function(x) {
 
 # each row as a list
 split_rows <- function(table) lapply(seq_len(nrow(table)), function(i) as.list(table[i, , drop = FALSE]))
+
+# each row as a table of its own
+each_row <- function(table) lapply(seq_len(NROW(table)), function(i) table[i, , drop = FALSE])

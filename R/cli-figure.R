@@ -44,7 +44,7 @@ register("verb", "figure",
     c(
       weighing_options(),
       list(
-        of = option_text("KIND", "change, overall, passes, trace, sensors or outcomes (default change)"),
+        of = option_text("KIND", "change, overall, passes, frames, trace, sensors or outcomes (default change)"),
         pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),

@@ -12,7 +12,7 @@ overall_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
   if (!nrow(rows)) abort_input("no such metric or context in two workloads", todo = "see: honestmargin overall")
   own <- only_rows(verdicts, workload)
   own <- plain_table(own)[own$role == "primary" & own$verdict != "blocked", , drop = FALSE]
-  out <- stack_rows(lapply(split_rows_whole(rows), function(row) {
+  out <- stack_rows(lapply(each_row(rows), function(row) {
     here <- own[own$metric == row$metric & own$context %in% row$context & own$arm == row$arm &
       own$baseline == row$baseline, , drop = FALSE]
     over <- function(kind, lower, upper, verdict) {

@@ -7,13 +7,13 @@ overall_words <- function(x) {
   told <- labels_of(x)
   Filter(length, list(
     `Which could be best` = best_words(x$best, told), `Over all workloads` = unlist(lapply(
-      split_rows_whole(x$overall), overall_sentence,
+      each_row(x$overall), overall_sentence,
       told = told
     )),
-    `The same in every context` = unlist(lapply(split_rows_whole(x$contexts), context_sentence, told = told)),
+    `The same in every context` = unlist(lapply(each_row(x$contexts), context_sentence, told = told)),
     `Along the setting` = c(
-      unlist(lapply(split_rows_whole(x$trend), trend_sentence, told = told)),
-      unlist(lapply(split_rows_whole(x$plateau), plateau_sentence, told = told))
+      unlist(lapply(each_row(x$trend), trend_sentence, told = told)),
+      unlist(lapply(each_row(x$plateau), plateau_sentence, told = told))
     ),
     `Left out` = if (NROW(x$left_out)) {
       held <- paste(overall_place(x$left_out, told), collapse = "; ")
@@ -21,8 +21,6 @@ overall_words <- function(x) {
     }
   ))
 }
-
-split_rows_whole <- function(table) lapply(seq_len(NROW(table)), function(i) table[i, , drop = FALSE])
 
 overall_place <- function(rows, told) {
   place <- ifelse(is.na(rows$workload), "all workloads together", place_names(rows))

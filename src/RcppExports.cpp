@@ -143,6 +143,31 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// histogram_quantiles
+Rcpp::NumericVector histogram_quantiles(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share, double width);
+RcppExport SEXP _honestmargin_histogram_quantiles(SEXP xSEXP, SEXP shareSEXP, SEXP widthSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type share(shareSEXP);
+    Rcpp::traits::input_parameter< double >::type width(widthSEXP);
+    rcpp_result_gen = Rcpp::wrap(histogram_quantiles(x, share, width));
+    return rcpp_result_gen;
+END_RCPP
+}
+// turned_maxima
+Rcpp::NumericVector turned_maxima(const Rcpp::NumericMatrix& left, const Rcpp::NumericMatrix& turned);
+RcppExport SEXP _honestmargin_turned_maxima(SEXP leftSEXP, SEXP turnedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type turned(turnedSEXP);
+    rcpp_result_gen = Rcpp::wrap(turned_maxima(left, turned));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
@@ -156,6 +181,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},
+    {"_honestmargin_histogram_quantiles", (DL_FUNC) &_honestmargin_histogram_quantiles, 3},
+    {"_honestmargin_turned_maxima", (DL_FUNC) &_honestmargin_turned_maxima, 2},
     {NULL, NULL, 0}
 };
 

@@ -5,8 +5,8 @@ growing <- function(step, noise = 3, ...) {
     "metrics: [{id: score, worth: 3, primary: true}]", "workloads:", "  - id: lap",
     # the noise is the pass's own number, so that the same study comes out each time
     paste0(
-      "    command: \"awk -v n=$(ls logs | wc -l) 'BEGIN {srand(n * 7919); rand(); print \\\"score\\\", 100 + {arm} * ", step,
-      " + ", noise, " * rand()}'\""
+      "    command: \"awk -v n=$(ls logs | wc -l) 'BEGIN {srand(n * 7919); rand(); print \\\"score\\\", 100 + {arm} * ",
+      step, " + ", noise, " * rand()}'\""
     ),
     "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]",
     env = parent.frame()

@@ -1,0 +1,20 @@
+# The verb `frames`: where in the distribution of frame times a setting helps or harms.
+
+cli_frames <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  found <- weigh_frames(open_input(files[1], options),
+    baseline = options$baseline, confidence = confidence_share(options$confidence)
+  )
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(found))),
+    json = writeLines(json_text(frames = plain_table(found), version = package_version_text())),
+    table = print(found)
+  )
+  0L
+}
+
+register("verb", "frames",
+  takes = "STUDY", files = c(1, 1), run = cli_frames,
+  about = "Where in the distribution of frame times a setting helps or harms.",
+  options = function() shared_options("baseline", "confidence", "layout", "batch", "format"), rank = 17.4
+)

@@ -1,0 +1,97 @@
+# Where in the distribution of frame times a setting helps or harms.
+
+#' Weigh the whole distribution of frame times
+#'
+#' For every workload and context whose counted passes have frame logs: the change of each percentile of frame time of
+#' each arm against the baseline, inside blocks, with a band that holds at all percentiles of one comparison together;
+#' each comparison stands by itself. Passes without a block are left out. With fewer than six blocks eight percentiles
+#' are looked at, else some hundred.
+#' @param x A study from [read_study()], or what [weigh()] made of one.
+#' @param ... Not used.
+#' @param baseline,confidence As in [weigh()].
+#' @return An object of class `honestmargin_frames`, a data frame: `workload`, `context`, `arm`, `baseline`, `share` (of
+#'   frames that are no longer, 0 to 1), `baseline_ms`, `arm_ms` (geometric means over blocks), `change`, `lower`,
+#'   `upper` (of the frame time, percent; above 0 is slower), `differs`, `blocks`, `by` (how the band was made: `turned`
+#'   blocks, or `each` percentile by itself).
+#' @section Errors: `honestmargin_error_input` where no comparison has frame logs in two blocks.
+#' @references Romano (1990), Journal of the American Statistical Association 85, 686-692.
+#' @export
+#' @examples
+#' head(weigh_frames(read_study(demo_study())))
+weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL) {
+  assert_no_dots(...)
+  if (inherits(x, "honestmargin_verdicts")) {
+    asked <- list(baseline = empty_to(baseline, x$baseline[1]), confidence = empty_to(confidence, x$confidence[1]))
+    x <- what_was_weighed(x)
+  } else {
+    asked <- list(baseline = baseline, confidence = confidence)
+  }
+  if (!is_study(x)) {
+    abort_input("a table has no frame logs", todo = "give a study folder whose passes have frame logs")
+  }
+  how <- how_to_weigh(x, x$plan, readings_of(x), asked)
+  passes <- x$passes[x$passes$role == "counted" & x$passes$outcome %in% c("ok", "artefact"), , drop = FALSE]
+  passes <- passes[!is.na(passes$block) & !passes$workload %in% how$anchors, , drop = FALSE]
+  passes <- passes[has_trace(x, passes, "frames"), , drop = FALSE]
+  profiles <- on_all_cores(each_row(passes), function(pass) pass_profile(x, pass))
+  able <- lengths(profiles) > 0
+  groups <- profile_groups(passes[able, , drop = FALSE], profiles[able], how)
+  if (!length(groups)) {
+    abort_input("no two arms have frame logs in the same two blocks", x$folder, "see the traces: honestmargin figure")
+  }
+  structure(stack_rows(lapply(groups, profile_rows, alpha = 1 - how$confidence)),
+    class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan), confidence = how$confidence
+  )
+}
+
+# logarithms of the percentiles of the frames that count
+pass_profile <- function(x, pass) {
+  capture <- study_capture(x, pass, c("frames", "marks"))
+  if (is.null(capture$frames)) {
+    return(NULL)
+  }
+  counts <- capture_spans(capture, frame_places(capture$frames, capture$marks, 0))[[1]]$inside
+  frames <- capture$frames$frame_time_ms[counts]
+  if (length(frames) > 1) log(frame_profile(frames))
+}
+
+# one comparison each: the profiles of both arms by block
+profile_groups <- function(passes, profiles, how) {
+  place <- paste(passes$workload, passes$context, sep = "\r")
+  arms <- setdiff(how$arms, how$baseline)
+  groups <- unlist(lapply(unique(place), function(p) {
+    lapply(arms, function(arm) {
+      by_block <- function(a) {
+        at <- which(place == p & passes$arm == a)
+        lapply(split(at, passes$block[at]), function(i) Reduce(`+`, profiles[i]) / length(i))
+      }
+      one <- by_block(arm)
+      base <- by_block(how$baseline)
+      shared <- intersect(names(one), names(base))
+      if (length(shared) > 1) {
+        first <- passes[match(p, place), c("workload", "context"), drop = FALSE]
+        list(
+          place = first, arm = arm, baseline = how$baseline,
+          one = do.call(rbind, one[shared]), base = do.call(rbind, base[shared])
+        )
+      }
+    })
+  }), recursive = FALSE)
+  Filter(length, groups)
+}
+
+profile_rows <- function(group, alpha) {
+  d <- group$one - group$base
+  shares <- profile_shares()
+  # with few blocks each percentile takes its share of the level, so few are looked at
+  at <- if (nrow(d) < 6) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
+  band <- profile_band(d[, at, drop = FALSE], alpha)
+  data.frame(
+    group$place[rep(1, length(at)), , drop = FALSE],
+    arm = group$arm, baseline = group$baseline, share = shares[at],
+    baseline_ms = exp(colMeans(group$base))[at], arm_ms = exp(colMeans(group$one))[at], change = 100 * expm1(band$mean),
+    lower = 100 * expm1(band$lower), upper = 100 * expm1(band$upper),
+    differs = ifelse(band$lower > 0 | band$upper < 0, "yes", "no"), blocks = nrow(group$one), by = band$by,
+    row.names = NULL
+  )
+}
