@@ -34,6 +34,7 @@ docs:
 bench: setup
 	@$(RUN) $(R) bench/bench.R
 calibrate: setup
+	@$(R) tools/setup.R calibrate
 	@$(R) bench/calibrate.R 4000
 screenshots:
 	@$(R) tools/setup.R run shots

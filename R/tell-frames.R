@@ -44,16 +44,16 @@ run_words <- function(run) {
     paste("from", share_words(run$from), "to", share_words(run$to))
   }
   by <- paste(unique(show_number(c(run$low, run$high), 2)), collapse = " to ")
-  paste0(
-    "frame times are ", word, " ", where, " (by ", by, " %", if (run$from != run$to) paste(", most at", share_words(run$at)), ")"
-  )
+  most <- if (run$from != run$to) paste0(", most at ", share_words(run$at))
+  paste0("frame times are ", word, " ", where, " (by ", by, " %", most, ")")
 }
 
 share_words <- function(share) paste0(format(round(100 * share, 2)), " %")
 
 frames_footing <- function(x) {
   paste0(
-    "A percentile: so many of the frames are no longer. Each band holds at all percentiles of its comparison together, at ",
+    "A percentile: so many of the frames are no longer. Each band holds at all percentiles of its comparison ",
+    "together, at ",
     format(100 * attr(x, "confidence")), " %; each comparison stands by itself."
   )
 }

@@ -105,6 +105,30 @@ said(
   "outcomes and counts of 50 arms x 20 workloads, weighed",
   sprintf("%.0f ms", 1000 * best_of(3, function() weigh(passes, baseline = "a1"))), "200 ms"
 )
+profiles <- lapply(1:20, function(i) exp(rnorm(1e5, 2, 0.2)))
+at_once <- function() {
+  p <- t(vapply(profiles, function(x) log(honestmargin:::frame_profile(x)), honestmargin:::profile_shares()))
+  d <- p[1:10, ] - p[11:20, ]
+  honestmargin:::turned_maxima(d, matrix(sample(c(-1, 1), 1e5, TRUE), ncol = 10))
+}
+band <- best_of(3, at_once)
+said("10 000 turns of a band, 20 passes of 100 000 frames", sprintf("%.2f s", band), "2 s or less")
+if (requireNamespace("boot", quietly = TRUE)) {
+  d <- matrix(rnorm(10 * length(honestmargin:::profile_shares())), 10)
+  most <- function(rows, at) max(abs(colMeans(rows[at, ])) / apply(rows[at, ], 2, sd))
+  slow <- seconds(boot::boot(d, most, 200)) * 50
+  quick <- best_of(3, function() honestmargin:::turned_maxima(d, matrix(sample(c(-1, 1), 1e5, TRUE), ncol = 10)))
+  said("  as many resamples by boot::boot over ours", sprintf("%.0f x", slow / quick), "50 x or more")
+}
+all_asked <- function() {
+  v <- weigh(table, baseline = "a", against = "all")
+  weigh_overall(v)
+  how_firm(v)
+}
+said(
+  "the same 4 x 10 x 5 x 3 with pairs, best, overall, firmness",
+  sprintf("%.0f ms", 1000 * median(replicate(5, seconds(all_asked())))), "150 ms or less"
+)
 said("10 000 claims", sprintf(
   "%.0f ms", 1000 * best_of(3, function() weigh_claims(runif(1e4, 50, 100), runif(1e4, 50, 100)))
 ), "1 s")
@@ -123,5 +147,8 @@ Sys.setenv(HONESTMARGIN_NOISE = "off")
 source("bench/road.R")
 source("bench/ledger.R")
 source("bench/capture.R")
-cat("\nCalibration, 400 studies a line (make calibrate: 4000)\n")
-print_calibration(run_calibration(small_scenarios(), 400))
+cat("\nCalibration, 200 studies a line (make calibrate: 4000)\n")
+RNGkind("L'Ecuyer-CMRG")
+set.seed(20)
+spread <- function(x, f) parallel::mclapply(x, f, mc.cores = parallel::detectCores())
+print_calibration(do.call(rbind, lapply(calibration_cells(), run_cell, studies = 200, apply = spread)))

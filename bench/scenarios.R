@@ -1,9 +1,9 @@
-# Simulated studies with known truth, weighed through the public weigh().
+# Simulated studies with known truth, weighed through the public functions: the cells of the calibration table.
 
 # One study as a readings table. `effect` is the true change of every arm but
 # the first, in log units; `sd` one per arm; `order` as a plan says it.
-make_study <- function(arms = 2, blocks = 5, sd = 0.01, effect = 0, block_sd = 0.02, order = "shuffled", warming = 0, draw = rnorm, holes = 0,
-                       blocked = TRUE, per_arm = NULL, boots = NULL) {
+make_study <- function(arms = 2, blocks = 5, sd = 0.01, effect = 0, block_sd = 0.02, order = "shuffled", warming = 0,
+                       draw = rnorm, holes = 0, blocked = TRUE, per_arm = NULL, boots = NULL, repeats = 1) {
   names <- letters[seq_len(arms)]
   if (!is.null(boots)) {
     rows <- expand.grid(pass_in = seq_len(boots[2]), boot = seq_len(boots[1]), arm = names, stringsAsFactors = FALSE)
@@ -15,11 +15,11 @@ make_study <- function(arms = 2, blocks = 5, sd = 0.01, effect = 0, block_sd = 0
     rows <- do.call(rbind, lapply(seq_len(blocks), function(b) {
       data.frame(
         block = b,
-        arm = switch(order,
+        arm = rep(switch(order,
           shuffled = sample(names),
           mirrored = if (b %% 2) names else rev(names),
           fixed = names
-        )
+        ), each = repeats)
       )
     }))
     base <- rnorm(blocks, sd = block_sd)[rows$block]
@@ -37,39 +37,145 @@ make_study <- function(arms = 2, blocks = 5, sd = 0.01, effect = 0, block_sd = 0
 
 heavy <- function(n) rt(n, 3) / sqrt(3)
 mishaps <- function(n) rnorm(n) - 10 * (runif(n) < 0.05)
+skewed <- function(n) rexp(n) - 1
+passes_of_arms <- function(arm, sd = 0.01, drift = 0, ...) {
+  rows <- data.frame(arm = arm, order = seq_along(arm), ...)
+  rows$value <- 100 * exp(rnorm(nrow(rows), sd = rep_len(sd, nrow(rows))) + drift * rows$order)
+  rows
+}
 
-small_scenarios <- function() {
-  nothing <- list(
-    `normal, 5 blocks, 3 arms` = list(arms = 3, blocks = 5),
-    `normal, 10 blocks, 4 arms` = list(arms = 4, blocks = 10),
+# a cell: what is counted, of which studies, and how much of it there may be
+cell <- function(what, scenario, wanted, one, beside = NULL, weak = FALSE) {
+  list(what = what, scenario = scenario, wanted = wanted, one = one, beside = beside, weak = weak)
+}
+differs <- function(v) any(v$differs %in% "yes")
+
+# a tester who takes passes for independent and looks at each arm alone
+t_without_blocks <- function(rows) {
+  any(vapply(setdiff(unique(rows$arm), "a"), function(arm) {
+    t.test(log(rows$value[rows$arm == arm]), log(rows$value[rows$arm == "a"]))$p.value < 0.05
+  }, NA))
+}
+
+null_cells <- function() {
+  said <- list(
+    `3 blocks, 4 arms` = list(arms = 4, blocks = 3), `5 blocks, 3 arms` = list(arms = 3, blocks = 5),
+    `10 blocks, 4 arms` = list(arms = 4, blocks = 10), `20 blocks, 2 arms` = list(arms = 2, blocks = 20),
     `large block effects` = list(arms = 3, blocks = 5, block_sd = 0.1),
     `heavy tails (t, 3 df)` = list(arms = 3, blocks = 5, draw = heavy),
+    `skew alike in all arms` = list(arms = 3, blocks = 5, draw = skewed),
     `bad passes (-10 % in 5 %)` = list(arms = 3, blocks = 10, draw = mishaps),
     `baseline three times noisier` = list(arms = 4, blocks = 5, sd = c(0.03, 0.01, 0.01, 0.01)),
-    `warming, shuffled` = list(arms = 3, blocks = 6, warming = 0.001),
-    `warming, mirrored` = list(arms = 3, blocks = 6, warming = 0.001, order = "mirrored"),
+    `one arm three times noisier` = list(arms = 4, blocks = 5, sd = c(0.01, 0.03, 0.01, 0.01)),
+    `one of six arms ten times noisier` = list(arms = 6, blocks = 5, sd = c(0.01, 0.1, 0.01, 0.01, 0.01, 0.01)),
+    `warming 1 % a pass, shuffled` = list(arms = 3, blocks = 6, warming = 0.01),
+    `warming 1 % a pass, mirrored` = list(arms = 3, blocks = 6, warming = 0.01, order = "mirrored"),
+    `fixed order, drift 0.5 % a pass` = list(arms = 2, blocks = 6, warming = 0.005, order = "fixed", block_sd = 0.05),
     `holes (15 %)` = list(arms = 3, blocks = 8, holes = 0.15),
-    `no blocks, 3 against 10` = list(blocked = FALSE, per_arm = c(3, 10)),
-    `3 boots of 3 passes` = list(arms = 2, boots = c(3, 3))
+    `three passes per block and arm` = list(arms = 3, blocks = 5, repeats = 3)
   )
+  blocks <- lapply(names(said), function(name) {
+    cell("false 'differs'", name, "5 % or less", function() {
+      rows <- do.call(make_study, said[[name]])
+      c(differs(weigh(rows, baseline = "a", worth = 2)), t_without_blocks(rows))
+    }, "t without blocks")
+  })
+  others <- list(
+    `no blocks, 5 against 5` = function() make_study(blocked = FALSE, per_arm = c(5, 5)),
+    `no blocks, 3 against 10` = function() make_study(blocked = FALSE, per_arm = c(3, 10)),
+    `no blocks, 12 against 3, the few noisier` = function() {
+      make_study(blocked = FALSE, per_arm = c(12, 3), sd = c(0.01, 0.03))
+    },
+    `no blocks, 2 against 12, the few noisier` = function() {
+      make_study(blocked = FALSE, per_arm = c(12, 2), sd = c(0.01, 0.03))
+    },
+    `3 boots of 3 passes` = function() make_study(boots = c(3, 3)),
+    `5 boots of 3 passes` = function() make_study(boots = c(5, 3)),
+    `boots of one arm first, drift` = function() {
+      passes_of_arms(rep(c("a", "b"), each = 15), 0.003, 0.002, boot = rep(1:10, each = 3))
+    },
+    `one return (A B A)` = function() {
+      rows <- passes_of_arms(rep(c("a", "b", "a"), each = 5))
+      transform(rows, value = value * exp(rep(rnorm(3, sd = 0.01), each = 5)))
+    },
+    `runs of two` = function() {
+      rows <- passes_of_arms(rep(rep(c("a", "b"), each = 2), 4))
+      transform(rows, value = value * exp(rep(rnorm(8, sd = 0.01), each = 2)))
+    },
+    `one boot holds both arms` = function() {
+      rows <- data.frame(boot = rep(1:7, each = 4), arm = rep(c("a", "b", "a", "b", "a", "b", "a"), each = 4))
+      rows$arm[25:28] <- c("a", "b", "a", "b")
+      transform(rows, value = 100 * exp(rnorm(7, sd = 0.02)[boot] + rnorm(28, sd = 0.003)))
+    },
+    `two contexts` = function() {
+      rbind(transform(make_study(3), context = "low"), transform(make_study(3), context = "high"))
+    },
+    `5 workloads x 3 correlated metrics` = function() {
+      do.call(rbind, lapply(1:5, function(w) {
+        rows <- make_study(3)
+        do.call(rbind, lapply(1:3, function(m) {
+          transform(rows, workload = w, metric = paste0("score", m), better = "higher",
+            value = value * exp(rnorm(nrow(rows), sd = 0.005)), pass = paste(w, order)
+          )
+        }))
+      }))
+    }
+  )
+  sessions <- lapply(names(others), function(name) {
+    cell("false 'differs'", name, "5 % or less", function() differs(weigh(others[[name]](), baseline = "a")))
+  })
+  skew <- function() {
+    rows <- make_study(2, 5)
+    transform(rows, value = 100 * exp(rnorm(5, sd = 0.02)[block] + 0.01 * ifelse(arm == "b", skewed(10), -skewed(10))))
+  }
+  c(blocks, sessions, list(
+    cell("false 'differs'", "skew that differs between arms", "weak spot", function() {
+      differs(weigh(skew(), baseline = "a"))
+    }, weak = TRUE)
+  ))
+}
+
+# looking after every block, and following the tool's own advice
+look_cells <- function() {
+  looks <- c(5, 6, 7, 8, 10, 12, 15, 20, 30, 40)
+  looked <- function(...) {
+    function() {
+      rows <- make_study(..., blocks = 40)
+      seen <- vapply(looks, function(n) differs(weigh(rows[rows$block <= n, ], baseline = "a", looks = TRUE)), NA)
+      naive <- vapply(looks, function(n) t_in_blocks(rows[rows$block <= n, ]), NA)
+      c(any(seen), any(naive))
+    }
+  }
   list(
-    nothing = nothing, other = other_scenarios(),
-    coverage = list(
-      `difference 1 %` = list(effect = log(1.01), blocks = 5),
-      `difference 5 %` = list(effect = log(1.05), blocks = 5, sd = 0.02)
-    ),
-    at_worth = list(`truth at the worth of 2 %` = list(effect = log(1.02), blocks = 10))
+    cell("false 'differs'", "ten looks up to 40 blocks, 2 arms", "5 % or less", looked(2), "first p < 0.05"),
+    cell("false 'differs'", "ten looks, heavy tails", "5 % or less", looked(2, draw = heavy), "first p < 0.05"),
+    cell("false 'differs'", "unclear, extended as advised, weighed again", "5 % or less", function() {
+      rows <- make_study(2, 5)
+      v <- weigh(rows, baseline = "a", worth = 2)
+      if (v$verdict != "unclear" || !is.finite(v$more_passes)) {
+        return(differs(v))
+      }
+      more <- make_study(2, min(v$more_passes, 40))
+      more$block <- more$block + 5
+      more$order <- more$order + 10
+      differs(weigh(rbind(rows, more), baseline = "a", worth = 2, looks = TRUE))
+    })
   )
 }
 
-# Outcomes, counts, stored noise, before and after: each gives one study in which nothing differs, and whether it was
-# called a difference.
-other_scenarios <- function() {
-  differs <- function(v, metric) any(v$differs[v$metric == metric] %in% "yes")
+t_in_blocks <- function(rows) {
+  d <- log(rows$value[rows$arm == "b"][order(rows$block[rows$arm == "b"])] /
+    rows$value[rows$arm == "a"][order(rows$block[rows$arm == "a"])])
+  t.test(d)$p.value < 0.05
+}
+
+# outcomes, counts, stored noise, before and after
+other_cells <- function() {
+  of <- function(v, metric) differs(v[v$metric == metric, ])
   outcomes <- function(n, p) {
     function() {
       rows <- data.frame(arm = rep(c("a", "b"), n), outcome = ifelse(runif(2 * n) < p, "crash", "ok"))
-      differs(weigh(rows, baseline = "a", primary = "failed"), "failed")
+      of(weigh(rows, baseline = "a", primary = "failed"), "failed")
     }
   }
   boots <- function() {
@@ -78,14 +184,14 @@ other_scenarios <- function() {
     rows <- data.frame(boot = rep(boot, each = 4), order = 1:48)
     rows$arm <- substr(rows$boot, 1, 1)
     rows$outcome <- ifelse(runif(48) < ifelse(bad[rows$boot], 0.8, 0.05), "crash", "ok")
-    differs(weigh(rows, baseline = "a", primary = "failed"), "failed")
+    of(weigh(rows, baseline = "a", primary = "failed"), "failed")
   }
-  counts <- function(mean, dispersion, n = 5) {
+  counts <- function(mean, dispersion, other = dispersion, n = 5) {
     function() {
-      level <- if (dispersion > 0) mean * rgamma(2 * n, 1 / dispersion, 1 / dispersion) else rep(mean, 2 * n)
+      level <- function(d) if (d > 0) mean * rgamma(n, 1 / d, 1 / d) else rep(mean, n)
       rows <- data.frame(arm = rep(c("a", "b"), n), block = rep(seq_len(n), each = 2), metric = "deep_drops")
-      rows$value <- rpois(2 * n, level)
-      differs(weigh(rows, baseline = "a"), "deep_drops")
+      rows$value <- rpois(2 * n, as.vector(rbind(level(dispersion), level(other))))
+      of(weigh(rows, baseline = "a"), "deep_drops")
     }
   }
   stored <- function(df, studies) {
@@ -97,85 +203,151 @@ other_scenarios <- function() {
       )
       now <- 0.01 * exp(rnorm(1, sd = 0.3))
       rows <- data.frame(arm = c("a", "b"), value = 100 * exp(rnorm(2, sd = now)))
-      differs(weigh(rows, baseline = "a", noise = honestmargin:::pool_noise(memory)), "score")
+      of(weigh(rows, baseline = "a", noise = honestmargin:::pool_noise(memory)), "score")
     }
   }
   repeats <- function() {
     rows <- data.frame(arm = c("a", "b", "a", "c", "a", "d", "a"), value = 100 * exp(rnorm(7, sd = 0.01)), order = 1:7)
-    differs(weigh(rows, baseline = "a", noise = "baseline"), "score")
+    of(weigh(rows, baseline = "a", noise = "baseline"), "score")
   }
+  leaves_zero <- function(found) abs(found$estimate) > qt(0.975, found$df) * found$se
   days <- function(k) {
     function() {
       y <- rep(rnorm(k + 1, sd = 0.02), each = 4) + rnorm(4 * k + 4, sd = 0.005)
-      found <- honestmargin:::estimate_against(list2DF(list(study = rep(seq_len(k + 1), each = 4), y = y)))
-      abs(found$estimate) > qt(0.975, found$df) * found$se
+      leaves_zero(honestmargin:::estimate_against(list2DF(list(study = rep(seq_len(k + 1), each = 4), y = y))))
     }
   }
   anchored <- function() {
     day <- rep(rnorm(2, sd = 0.02), each = 6)
     one <- function() list2DF(list(study = rep(1:2, each = 6), y = day + rnorm(12, sd = 0.005), order = rep(1:6, 2)))
-    found <- honestmargin:::estimate_against(one(), one())
-    abs(found$estimate) > qt(0.975, found$df) * found$se
+    leaves_zero(honestmargin:::estimate_against(one(), one()))
   }
-  list(
+  one <- list(
     `outcomes 3 v 3, half fail` = outcomes(3, 0.5), `outcomes 5 v 5, 20 % fail` = outcomes(5, 0.2),
     `outcomes 10 v 10, half fail` = outcomes(10, 0.5), `outcomes 40 v 40, 5 % fail` = outcomes(40, 0.05),
-    `outcomes clustered by boot` = boots, `counts, mean 0.2` = counts(0.2, 0), `counts, mean 10` = counts(10, 0),
-    `counts, mean 10, dispersion 1` = counts(10, 1), `counts, mean 40, dispersion 1` = counts(40, 1),
+    `outcomes clustered by boot` = boots, `counts, mean 0.2` = counts(0.2, 0), `counts, mean 1` = counts(1, 0),
+    `counts, mean 10` = counts(10, 0), `counts, mean 10, dispersion 1` = counts(10, 1),
+    `counts, mean 40, dispersion 1` = counts(40, 1),
     `stored noise, 3 df, 1 study` = stored(3, 1), `stored noise, 30 df, 1 study` = stored(30, 1),
     `stored noise, 10 df, 4 studies` = stored(10, 4), `repeats of the baseline, 3 arms` = repeats,
     `against 2 earlier days` = days(2), `against 5 earlier days` = days(5), `one day each, anchored` = anchored
   )
-}
-
-share_of <- function(setting, studies, hit) {
-  kept <- replicate(studies, {
-    v <- weigh(do.call(make_study, setting), baseline = "a", worth = 2)
-    hit(v)
-  })
-  mean(kept, na.rm = TRUE)
-}
-
-run_calibration <- function(scenarios, studies, seed = 20) {
-  set.seed(seed)
-  row <- function(what, name, share, limit) {
-    data.frame(
-      what = what, scenario = name, share = share, error = sqrt(share * (1 - share) / studies), wanted = limit
-    )
-  }
-  parts <- c(
-    lapply(names(scenarios$other), function(n) {
-      row("false 'differs'", n, mean(replicate(studies, scenarios$other[[n]]())), "5 % or less")
-    }),
-    lapply(names(scenarios$nothing), function(n) {
-      row(
-        "false 'differs'", n, share_of(scenarios$nothing[[n]], studies, function(v) any(v$differs %in% "yes")),
-        "5 % or less"
-      )
-    }),
-    lapply(names(scenarios$coverage), function(n) {
-      truth <- 100 * (exp(scenarios$coverage[[n]]$effect) - 1)
-      row(
-        "interval holds truth", n,
-        share_of(scenarios$coverage[[n]], studies, function(v) v$lower <= truth & truth <= v$upper), "95 % or more"
-      )
-    }),
-    lapply(names(scenarios$at_worth), function(n) {
-      row(
-        "false 'negligible'", n, share_of(scenarios$at_worth[[n]], studies, function(v) v$verdict == "negligible"),
-        "5 % or less"
-      )
-    })
+  c(
+    lapply(names(one), function(name) cell("false 'differs'", name, "5 % or less", one[[name]])),
+    list(cell(
+      "false 'differs'", "counts, mean 10, dispersion 0 against 1", "weak spot", counts(10, 0, 1),
+      weak = TRUE
+    ))
   )
-  do.call(rbind, parts)
+}
+
+# more than one comparison, one answer
+overall_cells <- function() {
+  crossed <- function(workloads, blocks, shared) {
+    rows <- expand.grid(arm = c("a", "b"), workload = paste0("w", seq_len(workloads)), block = seq_len(blocks))
+    rows[c("arm", "workload")] <- lapply(rows[c("arm", "workload")], as.character)
+    day <- matrix(rnorm(blocks * 2, sd = shared), blocks)[cbind(rows$block, 1 + (rows$arm == "b"))]
+    rows$value <- 100 * exp(day + rnorm(nrow(rows), sd = 0.01))
+    rows
+  }
+  over <- function(workloads, column) {
+    function() {
+      rows <- crossed(workloads, 5, 0.01)
+      found <- weigh_overall(rows, baseline = "a")$overall
+      each <- log(rows$value[rows$arm == "b"] / rows$value[rows$arm == "a"])
+      each <- tapply(each, rows$workload[rows$arm == "a"], mean)
+      c(found[[column]] != "unclear", t.test(each)$p.value < 0.05)
+    }
+  }
+  list(
+    cell("false 'differs'", "over 3 workloads that share noise", "5 % or less", over(3, "verdict"), "t over workloads"),
+    cell("false 'differs'", "over 10 workloads that share noise", "5 % or less", over(10, "verdict"), "t over workloads"),
+    cell("false 'differs'", "workloads like these, 5", "5 % or less", over(5, "like_verdict"), "t over workloads"),
+    cell("a best arm is lost", "5 equal arms, 5 blocks", "5 % or less", function() {
+      rows <- make_study(5, 5)
+      best <- weigh_overall(rows, baseline = "a")$best
+      c(!all(best$could), TRUE)
+    }, "highest mean alone is best"),
+    cell("not good enough is named", "plateau, one value 2 % worse", "5 % or less", function() {
+      rows <- make_study(4, 6, sd = 0.03)
+      rows$value <- rows$value * ifelse(rows$arm == "c", 0.98, 1)
+      rows$arm <- c(a = "100", b = "200", c = "400", d = "800")[rows$arm]
+      from <- weigh_overall(rows, baseline = "100", worth = 2, ordered = TRUE)$plateau$from
+      c(from %in% c("100", "200", "400"), names(which.max(tapply(rows$value, rows$arm, mean))) == "400")
+    }, "highest mean wins")
+  )
+}
+
+# does the interval hold what was put in, and is negligible earned?
+cover_cells <- function() {
+  cover <- function(percent, ...) {
+    function() {
+      v <- weigh(make_study(..., effect = log1p(percent / 100)), baseline = "a")
+      all(v$lower <= percent & percent <= v$upper)
+    }
+  }
+  at_worth <- function(...) {
+    function() any(weigh(make_study(..., effect = log(1.02)), baseline = "a", worth = 2)$verdict == "negligible")
+  }
+  c(
+    lapply(c(0, 1, 2, 5), function(p) {
+      cell("interval holds truth", paste0("difference ", p, " %, 4 arms"), "95 % or more", cover(p, arms = 4))
+    }),
+    list(
+      cell("false 'negligible'", "truth at the worth of 2 %, 2 arms", "5 % or less", at_worth(arms = 2, blocks = 10)),
+      cell("false 'negligible'", "truth at the worth of 2 %, 4 arms", "5 % or less", at_worth(arms = 4, blocks = 10))
+    )
+  )
+}
+
+# what is found: a difference of three times the noise of a pass, one of the arms
+power_cells <- function() {
+  found <- function(arms) {
+    function() {
+      rows <- make_study(arms, 5)
+      rows$value <- rows$value * ifelse(rows$arm == "b", exp(0.03), 1)
+      v <- weigh(rows, baseline = "a")
+      c(v$differs[v$arm == "b"] %in% "yes", own_variance(rows, arms))
+    }
+  }
+  lapply(c(4, 6), function(arms) {
+    cell("found", paste0("3 times the noise, ", arms, " arms, 5 blocks"), "more than alone", found(arms), "each arm alone")
+  })
+}
+
+own_variance <- function(rows, arms) {
+  d <- log(rows$value[rows$arm == "b"][order(rows$block[rows$arm == "b"])] /
+    rows$value[rows$arm == "a"][order(rows$block[rows$arm == "a"])])
+  t.test(d)$p.value < 1 - 0.95^(1 / (arms - 1))
+}
+
+calibration_cells <- function() {
+  c(null_cells(), look_cells(), other_cells(), overall_cells(), cover_cells(), power_cells())
+}
+
+#' Run one cell
+#' @param apply How studies are run: `lapply`, or one that spreads them over processes, with seeds of its own.
+#' @return Data frame of one row: shares, and their Monte Carlo error.
+run_cell <- function(cell, studies, apply = lapply) {
+  hit <- do.call(rbind, apply(seq_len(studies), function(i) as.numeric(cell$one())))
+  share <- mean(hit[, 1], na.rm = TRUE)
+  data.frame(
+    what = cell$what, scenario = cell$scenario, share = share, error = sqrt(share * (1 - share) / studies),
+    wanted = cell$wanted, beside = if (ncol(hit) > 1) mean(hit[, 2], na.rm = TRUE) else NA_real_,
+    beside_what = if (is.null(cell$beside)) NA_character_ else cell$beside, studies = studies
+  )
+}
+
+# beyond what is wanted by more than two Monte Carlo errors
+missed <- function(table) {
+  wanted <- suppressWarnings(as.numeric(sub(" .*", "", table$wanted)) / 100)
+  off <- ifelse(grepl("or more", table$wanted), wanted - table$share, table$share - wanted)
+  ifelse(is.na(wanted), grepl("alone", table$wanted) & table$share <= table$beside, off > 2 * table$error)
 }
 
 print_calibration <- function(table) {
-  cat(
-    sprintf(
-      "%-22s %-32s %7.2f %% +- %.2f   wanted %s\n", table$what, table$scenario, 100 * table$share,
-      100 * table$error, table$wanted
-    ),
-    sep = ""
-  )
+  cat(sprintf(
+    "%-22s %-42s %6.2f %% +- %.2f   wanted %-14s%s\n", table$what, table$scenario, 100 * table$share, 100 * table$error,
+    table$wanted, ifelse(is.na(table$beside), "", sprintf("  %s: %.1f %%", table$beside_what, 100 * table$beside))
+  ), sep = "")
 }
