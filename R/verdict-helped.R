@@ -19,9 +19,18 @@ spread_of_cell <- function(counted, compared) {
   if (length(arms) < 2 || length(blocks) < 2) {
     return(NULL)
   }
-  means <- vapply(c(compared$baseline, arms), function(arm) {
-    block_means(counted, counted$block, arm)[as.character(blocks)]
-  }, numeric(length(blocks)))
+  arms <- c(compared$baseline, arms)
+  at <- cbind(match(counted$block, blocks), match(counted$arm, arms))
+  at <- at[!is.na(at[, 1] + at[, 2]), , drop = FALSE]
+  if (nrow(at) == length(blocks) * length(arms)) {
+    # one pass each, the usual
+    means <- matrix(NA_real_, length(blocks), length(arms), dimnames = list(NULL, arms))
+    means[at] <- counted$y[counted$block %in% blocks & counted$arm %in% arms]
+  } else {
+    means <- vapply(arms, function(arm) {
+      block_means(counted, counted$block, arm)[as.character(blocks)]
+    }, numeric(length(blocks)))
+  }
   helping_spread(stats::cov(means[, -1, drop = FALSE] - means[, 1]))
 }
 
@@ -35,7 +44,8 @@ helping_spread <- function(covariance) {
 
 # an arm that misses one of the baseline's blocks keeps its own variance, and helps no other
 complete_arms <- function(rows, arms, blocks) {
-  Filter(function(arm) all(blocks %in% rows$block[rows$arm == arm]), intersect(arms, rows$arm))
+  arms <- intersect(arms, rows$arm)
+  arms[vapply(arms, function(arm) all(blocks %in% rows$block[rows$arm == arm]), NA)]
 }
 
 #' Variance and degrees of freedom of one contrast
@@ -49,15 +59,18 @@ complete_arms <- function(rows, arms, blocks) {
 #'   2, 110-114 (degrees of freedom of a weighted sum of variances that depend on one another).
 #' @noRd
 helped_variance <- function(spread, arm, nu) {
-  mix_variance(spread$own[[arm]], spread$total, spread$squares[[arm]], spread$all, length(spread$own), nu)
+  own <- spread$own[[arm]]
+  mixed <- mix_variance(own, spread$total, spread$squares[[arm]], spread$all, length(spread$own), nu)
+  list(variance = max(mixed$variance, 0.75 * own), df = min(mixed$df, 1.5 * nu))
 }
 
+# before the two limits
 mix_variance <- function(own, total, squares, all, contrasts, nu) {
   other <- helping_df / contrasts / (nu + helping_df)
   more <- nu / (nu + helping_df)
   mixed <- other * total + more * own
   error <- other^2 * all + 2 * other * more * squares + (more * own)^2
-  list(variance = pmax(mixed, 0.75 * own), df = pmin(nu * mixed^2 / error, 1.5 * nu))
+  list(variance = mixed, df = nu * mixed^2 / error)
 }
 
 #' Degrees of freedom of a contrast beside others, where all arms are as noisy as each other
@@ -105,7 +118,8 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
   of <- function(p, q) colSums(d[[p]] * d[[q]]) / (blocks - 1)
   own <- lapply(seq_along(d), function(p) of(p, p))
   squares <- lapply(seq_along(d), function(p) Reduce(`+`, lapply(seq_along(d), function(q) of(p, q)^2)))
-  mix_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1)
+  mixed <- mix_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1)
+  list(variance = pmax(mixed$variance, 0.75 * own[[1]]), df = pmin(mixed$df, 1.5 * (blocks - 1)))
 }
 
 #' An estimate in blocks with the helped variance in place of its own
@@ -125,5 +139,6 @@ with_help <- function(found, spread, arm, alpha) {
     planned$se <- planned$se * cost_of_limits(length(spread$own), n, alpha)
     planned
   }
-  utils::modifyList(found, at(found$units))
+  found[c("se", "df")] <- at(found$units)
+  found
 }

@@ -107,12 +107,16 @@ likely_units <- function(found, alpha, band, power) {
 #' @noRd
 chance_at_size <- function(n, found, alpha, band = NULL) {
   at <- found$at_size(n)
-  if (!is.finite(critical_t(at, alpha)) || at$df < 0.5) {
+  if (at$df < 0.5) {
+    return(0)
+  }
+  width <- interval_nodes(at$df, alpha)
+  crit <- if (is.null(at$crit)) width$crit else at$crit
+  if (!is.finite(crit)) {
     return(0)
   }
   open <- empty_to(at$moves, 1)
-  width <- interval_nodes(at$df, alpha)
-  chance_of_answer(found$estimate, at$se * open, critical_t(at, alpha) / open, width$error, band)
+  chance_of_answer(found$estimate, at$se * open, crit / open, width$error, band)
 }
 
 #' Is there next to no chance left that a study settles within the units it may come to?
