@@ -36,7 +36,8 @@ weigh_cells <- function(readings, how) {
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
     cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
     sets <- lapply(compared[[i]], weigh_set, cell = cell, how = how, questions = questions)
-    rows[[i]] <- unlist(sets, recursive = FALSE)
+    # a context may have no pair at all
+    rows[i] <- list(unlist(sets, recursive = FALSE))
     findings[i] <- list(graver_where_blocked(cell$order_finding, rows[[i]]))
   }
   rows <- unlist(rows, recursive = FALSE)

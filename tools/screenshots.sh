@@ -9,6 +9,8 @@ study=$(Rscript -e 'cat(honestmargin::demo_study())')
 for of in change passes; do honestmargin figure "$study" --of $of --file "$out/$of.png" --size 1280x800; done
 honestmargin figure "$study" --of trace --workload harbour --file "$out/trace.png" --size 1280x800
 honestmargin figure "$study" --of sensors --workload harbour --file "$out/sensors.png" --size 1280x800
+honestmargin figure "$study" --of overall --file "$out/overall.png" --size 1280x800
+honestmargin figure "$study" --of frames --workload harbour --file "$out/frames.png" --size 1280x800
 honestmargin report "$study" --file "$work/report.html"
 
 browse() { # size, file
@@ -27,13 +29,28 @@ terminal() {
   convert "$work/$1.png" -trim +repage -bordercolor white -border 8 "$out/$1.png"
 }
 terminal terminal 15 "printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh $study | head -37"
-terminal plan 6 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
+terminal plan 12 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
 
 # a study that runs, caught in the middle
 mkdir "$work/dial"
 sed 's/seconds: 20/seconds: 15/' "$(Rscript -e 'cat(system.file("stand-in", "dial.yml", package = "honestmargin"))')" |
   sed 's/--seconds {seconds}/--seconds {seconds} \&\& sleep 2/' > "$work/dial/study.yml"
 terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; honestmargin run dial"
+
+# a study that stops when it is settled; the clock of the stand-in is a little uneven
+mkdir "$work/settle"
+cat > "$work/settle/study.yml" <<'PLAN'
+question: Does a larger grain cost points in Pebblemark?
+setting: {name: grain, baseline: fine}
+arms: [{value: fine}, {value: coarse}]
+blocks: 4
+metrics: [{id: score, worth: 2, primary: true}]
+workloads:
+  - id: pebblemark
+    command: "awk -v n=$(ls logs | wc -l) -v arm={arm} 'BEGIN {srand(n * 7919); rand(); print \"points\", 12400 * (arm == \"coarse\" ? 0.95 : 1) + 900 * rand()}'"
+    scores: [{metric: score, pattern: 'points ([0-9.]+)'}]
+PLAN
+terminal settled 20 "cd $work; printf \"\\\$ honestmargin run settle --until-settled\n\n\"; honestmargin run settle --until-settled"
 
 # a study by hand: prompts and answers
 mkdir "$work/lid"

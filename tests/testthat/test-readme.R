@@ -15,6 +15,17 @@ test_that("the shell example runs as written", {
   expect_every(file.exists(file.path(folder, c("passes.png", "report.html"))))
 })
 
+test_that("the further questions run as written", {
+  folder <- withr::local_tempdir()
+  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("more-example"))
+  writeLines(script, file.path(folder, "run.sh"))
+  run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  told <- c("Which could be best", "against 1000 Hz: 2000 Hz clearly loses", "frame times are longer", "How firm")
+  for (said in told) expect_match(run$stdout, said)
+  expect_true(file.exists(file.path(folder, "overall.png")))
+})
+
 test_that("the walk-through runs as written", {
   folder <- withr::local_tempdir()
   script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("walk-through"))

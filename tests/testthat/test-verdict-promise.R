@@ -171,3 +171,41 @@ test_that("negligible is told with what it may have missed, and an order that is
   expect_match(sentences(v), "in what order the passes ran is not known")
   expect_no_match(sentences(weigh(transform(apart, order = 1:10), baseline = "a", worth = 2)), "not known")
 })
+
+test_that("odd tables give an answer or an error that names what is wrong, whatever is asked, and never NaN", {
+  set.seed(13)
+  full <- function(arms, blocks, value = NULL) {
+    rows <- expand.grid(arm = arms, block = seq_len(blocks), stringsAsFactors = FALSE)
+    rows$order <- seq_len(nrow(rows))
+    rows$value <- if (is.null(value)) 100 * exp(rnorm(nrow(rows), sd = 0.01)) else value
+    rows
+  }
+  three <- c("a", "b", "c")
+  odd <- list(
+    equal = full(three, 5, 50), many = full(paste0("a", 1:40), 3), two = full(three, 2),
+    one_50 = data.frame(arm = c("a", rep("b", 50)), value = rnorm(51, 100)),
+    missing = transform(full(three, 5), block = ifelse(block == 2, NA, block)),
+    holes = full(three, 5)[-c(1, 5, 9, 13), ],
+    lone = rbind(transform(full(c("a", "b"), 4), context = "x"), transform(full("a", 4), context = "y")),
+    constant = transform(full(three, 5), value = ifelse(arm == "b", 100, value)), alone = full("a", 5),
+    infinite = transform(full(c("a", "b"), 5), value = replace(value, 3, Inf)), zero = full(three, 5, 0),
+    both_ways = transform(full(c("a", "b"), 8), better = rep(c("higher", "lower"), each = 8))
+  )
+  refused <- c("alone", "infinite", "zero", "both_ways")
+  ways <- list(
+    function(x) weigh(x, baseline = x$arm[1], worth = 2), function(x) weigh(x, baseline = x$arm[1], looks = TRUE),
+    function(x) weigh(x, baseline = x$arm[1], worth = 150, against = "all"),
+    function(x) weigh_overall(x, baseline = x$arm[1], worth = 0, ordered = TRUE),
+    function(x) weigh_together(x, c(score = "as_good"), baseline = x$arm[1], worth = 2)
+  )
+  for (name in names(odd)) {
+    for (way in ways) {
+      found <- tryCatch(way(odd[[name]]), honestmargin_error_input = identity)
+      expect_identical(inherits(found, "error"), name %in% refused, info = name)
+      if (inherits(found, "error")) next
+      tables <- if (is.data.frame(found)) list(found) else Filter(is.data.frame, unclass(found))
+      numbers <- unlist(lapply(tables, function(t) Filter(is.numeric, as.list(t))))
+      expect_false(any(is.nan(numbers)), info = name)
+    }
+  }
+})
