@@ -36,6 +36,7 @@ report_page <- function(verdicts) {
     report_overall(verdicts),
     report_verdicts(verdicts, told),
     report_firmness(verdicts),
+    report_sources(verdicts),
     report_batches(verdicts),
     report_limiting(limiting, told),
     report_outcomes(verdicts, told),

@@ -1,0 +1,18 @@
+# The verb `sources`: where the noise of a study comes from.
+
+cli_sources <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  found <- noise_sources(open_input(files[1], options), primary = split_list(options$primary))
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(found))),
+    json = writeLines(json_text(sources = plain_table(found), version = package_version_text())),
+    table = print(found)
+  )
+  0L
+}
+
+register("verb", "sources",
+  takes = "FILE|STUDY", files = c(1, 1), run = cli_sources,
+  about = "Where the noise comes from, and what each remedy would save.",
+  options = function() shared_options("primary", "better", "layout", "batch", "format"), rank = 17.9
+)
