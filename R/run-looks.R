@@ -5,33 +5,43 @@
 #' @return `NULL` where the run goes on, else a code that says why it need not.
 #' @noRd
 look_after_block <- function(run, before, pass) {
-  within <- nrow(pass) && identical(pass$block, before$block) && identical(pass$batch, before$batch)
-  if (is.null(run$looks) || is.null(before) || is.na(before$block) || within) {
+  if (is.null(run$looks) || !ends_block(before, pass)) {
     return(NULL)
   }
-  batch <- before$batch
-  study <- tryCatch(load_study(run$store, list(), batch), honestmargin_error_input = identity)
+  study <- tryCatch(load_study(run$store, list(), before$batch), honestmargin_error_input = identity)
   if (!is_study(study)) {
     return(NULL)
   }
-  blocks <- length(unique(stats::na.omit(study$passes$block[study$passes$role == "counted"])))
   seen <- look_at(study, run$looks$most)
   count <- as.list(table(factor(seen$state, c("settled", "open", "hopeless", "closed"))))
   # nothing ran since the last one
-  if (!identical(last_look(run$store), list(batch, before$block))) {
-    store_event(run$store, "look", detail = c(list(batch = batch, block = before$block), count))
+  if (!identical(last_look(run$store), list(before$batch, before$block))) {
+    store_event(run$store, "look", detail = c(list(batch = before$batch, block = before$block), count))
   }
   run$tell("look", list(block = before$block, seen = seen))
-  if (count$open == 0) {
-    code <- if (count$settled == nrow(seen)) "run_settled" else "run_settled_in_part"
-    rest <- count$hopeless + count$closed
-    return(new_code(code, blocks = blocks, settled = count$settled, of = nrow(seen), rest = rest))
+  blocks <- length(unique(stats::na.omit(study$passes$block[study$passes$role == "counted"])))
+  after_look(run, count, blocks, scheduled = nrow(pass) && pass$batch == before$batch, before$batch)
+}
+
+ends_block <- function(before, pass) {
+  if (is.null(before) || is.na(before$block)) {
+    return(FALSE)
   }
-  if (nrow(pass) && pass$batch == batch) {
+  !nrow(pass) || !pass$block %in% before$block || pass$batch != before$batch
+}
+
+# stop, go on with what is scheduled, or add a block
+after_look <- function(run, count, blocks, scheduled, batch) {
+  facts <- list(blocks = blocks, settled = count$settled, of = Reduce(`+`, count), rest = count$hopeless + count$closed)
+  code <- function(word) do.call(new_code, c(word, facts))
+  if (count$open == 0) {
+    return(code(if (facts$rest) "run_settled_in_part" else "run_settled"))
+  }
+  if (scheduled) {
     return(NULL)
   }
   if (blocks >= run$looks$most) {
-    return(new_code("run_not_settled", blocks = blocks, settled = count$settled, of = nrow(seen)))
+    return(code("run_not_settled"))
   }
   store_extend(run$store, 1L, batch, said = FALSE)
   NULL

@@ -41,7 +41,8 @@ sources_words <- function(x) {
       if (nrow(facts)) {
         paste0(
           show_number(facts$share, 2), " % of what is left goes with ", source_words(facts$source), " (",
-          range_text(facts), "): ", remedy_words(facts$source), " would save about ", facts$saved, " of ", facts$of, " blocks"
+          range_text(facts), "): ", remedy_words(facts$source), " would save about ", facts$saved, " of ", facts$of,
+          " blocks"
         )
       }
     )

@@ -190,14 +190,17 @@ answer_question <- function(posed, row, cell, how) {
   }
   if (!is.null(found$at_level)) found <- found$at_level(alpha)
   if (posed$design$kind == "blocks") found <- with_help(found, cell$spread, row$arm, alpha)
-  if (!is.null(found) && may_be_none(cell$first, posed$two)) {
-    found <- bear_untouched(found, posed$two, row$arm, how$baseline, alpha)
-  }
+  if (is.null(found)) found else bear_few(found, posed$two, row, cell, how$baseline, alpha)
+}
+
+# amounts that may be none and counts are known no better than how few there were allows
+bear_few <- function(found, two, row, cell, baseline, alpha) {
+  if (may_be_none(cell$first, two)) found <- bear_untouched(found, two, row$arm, baseline, alpha)
   per <- counted_per(cell$first$metric)
-  if (is.null(found) || !is.null(found$why) || per == "no" || cell$first$scale != "absolute") {
+  if (!is.null(found$why) || per == "no" || cell$first$scale != "absolute") {
     return(found)
   }
-  with_count_floor(found, posed$two, row$arm, how$baseline, per, alpha)
+  with_count_floor(found, two, row$arm, baseline, per, alpha)
 }
 
 # as `estimate()`, or a list `why` where looking can settle nothing (yet)

@@ -137,7 +137,7 @@ test_that("an arm that was never touched is not known to be free of it", {
   rows$value <- c(0, 6.1, 0, 5.9, 0, 6.05, 0, 6.2, 0, 5.95)
   v <- weigh(rows, baseline = "a", worth = c(below_60 = 1))
   # up to 45 % of the baseline's passes may be as bad as those of the arm: Clopper and Pearson
-  half <- mean(rows$value[rows$value > 0]) * binom.test(0, 5)$conf.int[2] 
+  half <- mean(rows$value[rows$value > 0]) * binom.test(0, 5)$conf.int[2]
   one_sided <- mean(rows$value[rows$value > 0]) * (1 - 0.05^(1 / 5))
   expect_gte((v$upper - v$lower) / 2, one_sided * 0.999)
   expect_lte((v$upper - v$lower) / 2, half * 1.001)
