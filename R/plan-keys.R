@@ -130,6 +130,10 @@ plan_key("context/by_hand", "text", "how a person puts it in place", example = "
 
 plan_key("blocks", "count", "rounds in which every arm runs once", 5, example = "5")
 plan_key("passes_per_block", "count", "passes of each arm in a block", 1, example = "2")
+plan_key("drop_settled", "flag",
+  "with run --until-settled: an arm whose comparisons are all settled is left out of later blocks", FALSE,
+  example = "true"
+)
 plan_key("warm_up", "count", "passes that do not count, before the first one (or after each restart)", 0, example = "1")
 plan_key("order", "word", "order of the arms inside a block", "shuffled",
   words = c("shuffled", "mirrored", "balanced", "fixed"), example = "mirrored"

@@ -19,8 +19,20 @@ look_after_block <- function(run, before, pass) {
     store_event(run$store, "look", detail = c(list(batch = before$batch, block = before$block), count))
   }
   run$tell("look", list(block = before$block, seen = seen))
+  if (run$plan$drop_settled && count$open > 0) drop_settled(run, seen, before)
   blocks <- length(unique(stats::na.omit(study$passes$block[study$passes$role == "counted"])))
   after_look(run, count, blocks, scheduled = nrow(pass) && pass$batch == before$batch, before$batch)
+}
+
+# an arm that has nothing open any more is left out of what is still to come; the family does not shrink
+drop_settled <- function(run, seen, before) {
+  for (arm in unique(seen$arm)) {
+    known <- events_of(run$store, "arm settled")
+    gone <- any(vapply(known, function(one) one$arm == arm && one$batch == before$batch, NA))
+    if (!gone && all(seen$state[seen$arm == arm] == "settled")) {
+      store_event(run$store, "arm settled", detail = list(batch = before$batch, arm = arm, block = before$block))
+    }
+  }
 }
 
 ends_block <- function(before, pass) {
@@ -48,7 +60,11 @@ after_look <- function(run, count, blocks, scheduled, batch) {
 }
 
 last_look <- function(store) {
+  said <- utils::tail(events_of(store, "look"), 1)
+  if (length(said)) unname(said[[1]][c("batch", "block")])
+}
+
+events_of <- function(store, kind) {
   events <- store_history(store)$events
-  said <- utils::tail(events$detail[events$kind == "look"], 1)
-  if (length(said)) unname(jsonlite::fromJSON(said)[c("batch", "block")])
+  lapply(events$detail[events$kind == kind], jsonlite::fromJSON)
 }

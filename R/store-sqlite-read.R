@@ -180,16 +180,27 @@ store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "
 
 #' @export
 store_open.honestmargin_sqlite <- function(store, most = -1) {
-  DBI::dbGetQuery(store$con, paste(
-    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position LIMIT", most
+  open <- DBI::dbGetQuery(store$con, paste(
+    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
   ))
+  open <- open[!is_dropped(store, open), , drop = FALSE]
+  if (most >= 0) utils::head(open, most) else open
+}
+
+#' Passes of arms that were settled and are left out of later blocks
+#' @noRd
+is_dropped <- function(store, passes) {
+  said <- DBI::dbGetQuery(store$con, "SELECT detail FROM event WHERE kind = 'arm settled'")$detail
+  out <- rep(FALSE, nrow(passes))
+  for (one in lapply(said, jsonlite::fromJSON)) out <- out | (passes$batch == one$batch & passes$arm == one$arm)
+  out
 }
 
 #' @export
 store_progress.honestmargin_sqlite <- function(store) {
-  DBI::dbGetQuery(store$con, paste(
-    "SELECT (SELECT count(*) FROM pass) AS planned, count(*) AS done, total(seconds) AS seconds FROM ended"
-  ))
+  done <- DBI::dbGetQuery(store$con, "SELECT count(*) AS done, total(seconds) AS seconds FROM ended")
+  begun <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM begun")$n
+  data.frame(planned = begun + nrow(store_open(store)), done = done$done, seconds = done$seconds)
 }
 
 #' @export

@@ -32,9 +32,8 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
       extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
       extended_findings(events, of_batch), looked_findings(events, batch), change_findings(sealed),
       batch_findings(batch, store_batches(store)),
-      if (any(!schedule$pass %in% ended$pass)) {
-        new_finding("note", "unfinished", left = sum(!schedule$pass %in% ended$pass))
-      },
+      left_findings(schedule[!schedule$pass %in% ended$pass & !is_dropped(store, schedule), ], events, batch),
+      dropped_findings(events, batch),
       missing_traces(store, schedule$pass),
       tester_notes(ended[ended$pass %in% schedule$pass, ]),
       correction_findings(events, of_batch)
@@ -71,9 +70,29 @@ extended_findings <- function(events, passes) {
 }
 
 looked_findings <- function(events, batch) {
-  looks <- lapply(events$detail[events$kind == "look"], jsonlite::fromJSON)
-  looks <- Filter(function(l) l$batch == batch, looks)
+  looks <- looks_of(events, batch)
   if (length(looks)) new_finding("note", "looked", looks = length(looks))
+}
+
+looks_of <- function(events, batch, kind = "look") {
+  said <- lapply(events$detail[events$kind == kind], jsonlite::fromJSON)
+  Filter(function(one) one$batch == batch, said)
+}
+
+# what is left of the plan; nothing that a run until settled would still need
+left_findings <- function(left, events, batch) {
+  if (!nrow(left)) {
+    return(NULL)
+  }
+  last <- utils::tail(looks_of(events, batch), 1)
+  settled <- length(last) > 0 && last[[1]]$open == 0
+  new_finding("note", if (settled) "settled_early" else "unfinished", left = nrow(left))
+}
+
+dropped_findings <- function(events, batch) {
+  do.call(bind_findings, lapply(looks_of(events, batch, "arm settled"), function(one) {
+    new_finding("note", "arm_settled", arm = one$arm, block = one$block)
+  }))
 }
 
 extra_findings <- function(extra) {

@@ -11,8 +11,8 @@
 #' @return An object of class `honestmargin_sources`, a data frame: `workload`, `segment`, `context`, `metric`, `source`
 #'   (`block`, `boot`, `place`, a sensor's lowest value in the pass, or a fact recorded before it), `share` (percent: of
 #'   the variance of one pass for `block` and `boot`, else of what blocks leave), `lower`, `upper`, `p`, `saved` (so
-#'   many of the `of` blocks would not be needed without it; `NA` where blocks take it out already or it is not told from
-#'   none).
+#'   many of the `of` blocks would not be needed without it; `NA` where blocks take it out already or it is not told
+#'   from none).
 #' @section Errors: `honestmargin_error_input` where no cell has passes enough.
 #' @references Searle, Casella and McCulloch (1992), Variance Components.
 #' @export

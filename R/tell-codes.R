@@ -209,6 +209,8 @@ words_of_studies <- list(
     "the passes to run were sealed with the plan, so this has no effect: {changes}",
     "seal it as a fresh batch, honestmargin repeat, or start a new study folder"
   ),
+  settled_early = "{left|pass|passes} of the plan were not run: every comparison was settled, or could not be, before",
+  arm_settled = "settled after block {block} and left out of later blocks, as planned",
   unfinished = c("{left|pass|passes} of the plan not run yet", "go on with: honestmargin run"),
   scale = c(
     "'{metric}' has values at or below 0, so its changes are told as differences in its unit, and worth is read so too",
@@ -486,6 +488,7 @@ words_of_events <- list(
   event_outcome = function(v) paste0("outcome: ", if (length(v$was)) paste0(v$was, " -> "), v$outcome),
   event_place = function(v) place_words(v), event_undo = "taken back",
   event_extended = "{blocks|block} added after {after|pass|passes}",
+  `event_arm settled` = "{arm} is settled after block {block} and left out of later ones",
   `event_block added` = "one block more: not settled yet",
   `event_fresh batch` = "batch {batch} has {blocks|block}",
   event_look = "looked at after block {block}: {settled} settled, {open} open",

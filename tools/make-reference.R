@@ -18,7 +18,9 @@ top <- unique(sub("/.*", "", keys$key))
 sections <- list(
   "The question" = c("study", "question"), "The setting and its arms" = c("setting", "arms"),
   "What is run" = "workloads", "What is judged" = "metrics", "A second factor" = "context",
-  "How often, in which order" = c("blocks", "passes_per_block", "warm_up", "order", "seed", "confidence"),
+  "How often, in which order" = c(
+    "blocks", "passes_per_block", "warm_up", "order", "seed", "confidence", "drop_settled"
+  ),
   "While it runs" = c("gates", "sensors", "frames_layout"),
   "For the record" = c("exclusion_rules", "versions", "variables", "machine", "conditions")
 )

@@ -84,3 +84,24 @@ test_that("what does not go together is said", {
   )
   expect_message_of(run_study(way, until_settled = TRUE), "honestmargin_error_usage", "no blocks to look after")
 })
+
+test_that("an arm that is settled is left out of later blocks where the plan says so", {
+  folder <- growing(12, noise = 6, "drop_settled: true")
+  lines <- readLines(file.path(folder, "study.yml"))
+  lines <- sub("{value: 2}]", "{value: 2}, {value: 1.1}]", lines, fixed = TRUE)
+  writeLines(lines, file.path(folder, "study.yml"))
+  result <- run_study(folder, until_settled = TRUE, most_blocks = 30)
+  expect_identical(result$state, "settled")
+  study <- read_study(folder)
+  counted <- table(study$passes$arm[study$passes$role == "counted"])
+  # 11 % is plain early, 1 % takes longer; the baseline goes on with it
+  expect_lt(counted[["2"]], counted[["1.1"]])
+  expect_identical(counted[["1"]], counted[["1.1"]])
+  told <- findings(study)
+  expect_match(told$message[told$check == "arm_settled"][1], "left out of later blocks, as planned")
+  v <- weigh(study)
+  expect_identical(unique(v$family_size[v$role == "primary"]), 2L)
+  expect_match(v$verdict[v$arm == "2"], "gain")
+  # nothing is left to run, and nothing says so
+  expect_false("unfinished" %in% told$check)
+})

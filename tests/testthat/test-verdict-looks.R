@@ -3,9 +3,9 @@ e_value <- honestmargin:::e_value
 
 test_that("the e-value is the ratio of the mixture over effects to none, by numbers", {
   # effects in standard deviations drawn with variance 2, each a noncentral t
-  for (n in c(4, 9, 25)) {
-    for (t in c(0.5, 2, 4)) {
-      mixed <- integrate(function(d) dt(t, n - 1, ncp = d * sqrt(n)) * dnorm(d, sd = sqrt(2)), -8, 8, rel.tol = 1e-8)
+  for (n in c(4, 12)) {
+    for (t in c(0.5, 3)) {
+      mixed <- integrate(function(d) dt(t, n - 1, ncp = d * sqrt(n)) * dnorm(d, sd = sqrt(2)), -8, 8, rel.tol = 1e-6)
       expect_equal(e_value(t, n), mixed$value / dt(t, n - 1), tolerance = 1e-4)
     }
   }
@@ -33,7 +33,7 @@ test_that("the interval ends where the evidence reaches that of the family", {
 })
 
 test_that("looking after every block up to 40 calls few studies different, a t test many", {
-  studies <- 3000
+  studies <- 1500
   n <- 2:40
   draws <- list(rnorm, function(k) rt(k, 3), function(k) rnorm(k) - 10 * (runif(k) < 0.05))
   set.seed(6)
