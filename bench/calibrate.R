@@ -27,6 +27,21 @@ row <- sprintf(
   ifelse(missed(table), " **missed**", ""),
   ifelse(is.na(table$beside), "", sprintf("%s: %.1f", table$beside_what, 100 * table$beside))
 )
+# looking after every block beside a plan of fixed size, three comparisons
+looked <- function(effect, blocks = 200, wanted = 60) {
+  d <- matrix(rnorm(blocks * studies, effect, sqrt(2)), blocks)
+  n <- seq_len(blocks)
+  mean <- apply(d, 2, cumsum) / n
+  spread <- sqrt((apply(d^2, 2, cumsum) - n * mean^2) / (n - 1))
+  settled <- abs(mean) > honestmargin:::look_critical(n, wanted) * spread / sqrt(n)
+  first <- apply(settled, 2, function(s) which(s)[1])
+  stats::quantile(ifelse(is.na(first), blocks, first), c(0.5, 0.8), names = FALSE)
+}
+fixed <- function(effect, alpha = 1 - 0.95^(1 / 3)) {
+  ceiling(power.t.test(delta = effect, sd = sqrt(2), sig.level = alpha, power = 0.8, type = "paired", strict = TRUE)$n)
+}
+set.seed(21)
+blocks <- vapply(1:3, function(effect) c(effect, looked(effect), fixed(effect)), numeric(4))
 writeLines(c(
   "# Calibration", "",
   paste0(
@@ -34,5 +49,12 @@ writeLines(c(
     "never typed. Error: one Monte Carlo standard error. **missed**: more than two of them beyond what is wanted. Weak ",
     "spots are named as such. Beside: what a simpler way says of the same studies."
   ), "",
-  "| what | scenario | % | error | wanted | beside, % |", "| --- | --- | --- | --- | --- | --- |", row
+  "| what | scenario | % | error | wanted | beside, % |", "| --- | --- | --- | --- | --- | --- |", row, "",
+  "## How many blocks until it is settled", "",
+  paste(
+    "`run --until-settled`, three comparisons, by the true difference in standard deviations of one pass; beside it the",
+    "blocks that a plan of fixed size needs to find it four times in five, if the difference is known beforehand."
+  ), "",
+  "| difference | half are settled after | four in five after | fixed plan |", "| --- | --- | --- | --- |",
+  sprintf("| %d | %d | %d | %d |", blocks[1, ], as.integer(blocks[2, ]), as.integer(blocks[3, ]), as.integer(blocks[4, ]))
 ), "docs/calibration.md")
