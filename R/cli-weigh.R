@@ -37,7 +37,7 @@ weigh_options <- function(options) {
     confidence = confidence_share(options$confidence), steady = options$steady,
     noise = if (!is.null(options$noise)) known_noise(options$noise),
     with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks,
-    against = empty_to(options$against, "baseline")
+    against = one_word(options$against, "against", c("baseline", "all", "attributes"), "baseline")
   )
 }
 
