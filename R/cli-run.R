@@ -47,12 +47,19 @@ progress_view <- function() {
   lively <- cli::is_dynamic_tty(stderr())
   news <- function(text) {
     text <- plain_text(text)
-    if (is.null(state$bar)) {
-      return(tell_user(text))
-    }
     # cli folds plain spaces
-    text <- gsub(" ", "\u00a0", text, fixed = TRUE)
-    cli::cli_progress_output("{text}", id = state$bar)
+    wide <- gsub(" ", "\u00a0", text, fixed = TRUE)
+    # a bar that is full is taken away; the run may go on by a block all the same
+    if (!is.null(state$bar)) {
+      state$bar <- tryCatch(
+        {
+          cli::cli_progress_output("{wide}", id = state$bar)
+          state$bar
+        },
+        error = function(e) NULL
+      )
+    }
+    if (is.null(state$bar)) tell_user(text)
   }
   function(kind, facts) {
     switch(kind,
@@ -64,8 +71,10 @@ progress_view <- function() {
       },
       pass = state$now <- facts,
       running = if (lively) {
+        if (is.null(state$bar)) state$bar <- progress_bar(state$now$progress$planned)
         cli::cli_progress_update(
-          set = state$now$progress$done, status = bar_words(state, facts), id = state$bar, force = TRUE
+          set = state$now$progress$done, total = state$now$progress$planned, status = bar_words(state, facts),
+          id = state$bar, force = TRUE
         )
       },
       gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
@@ -77,7 +86,7 @@ progress_view <- function() {
       ended = news(ended_line(state, facts)),
       look = lapply(look_lines(facts), news),
       over = if (!is.null(state$bar)) {
-        cli::cli_progress_done(id = state$bar)
+        tryCatch(cli::cli_progress_done(id = state$bar), error = function(e) NULL)
         state$bar <- NULL
       }
     )
