@@ -3,12 +3,7 @@
 cli_firm <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   found <- how_firm(do.call(weigh, c(list(open_input(files[1], options)), weigh_options(options))))
-  switch(format,
-    csv = writeLines(csv_lines(plain_table(found))),
-    json = writeLines(json_text(firmness = plain_table(found), version = package_version_text())),
-    table = print(found)
-  )
-  0L
+  show_found(found, "firmness", format)
 }
 
 register("verb", "firm",

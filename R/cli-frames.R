@@ -5,12 +5,7 @@ cli_frames <- function(files, options) {
   found <- weigh_frames(open_input(files[1], options),
     baseline = options$baseline, confidence = confidence_share(options$confidence)
   )
-  switch(format,
-    csv = writeLines(csv_lines(plain_table(found))),
-    json = writeLines(json_text(frames = plain_table(found), version = package_version_text())),
-    table = print(found)
-  )
-  0L
+  show_found(found, "frames", format)
 }
 
 register("verb", "frames",

@@ -174,3 +174,17 @@ figure_size <- function(text) {
   }
   size
 }
+
+#' A table that was found, as it was asked for
+#' @param as What it is called in JSON.
+#' @noRd
+show_found <- function(found, as, format) {
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(found))),
+    json = writeLines(do.call(json_text, c(
+      stats::setNames(list(plain_table(found)), as), list(version = package_version_text())
+    ))),
+    table = print(found)
+  )
+  0L
+}

@@ -3,12 +3,7 @@
 cli_sources <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   found <- noise_sources(open_input(files[1], options), primary = split_list(options$primary))
-  switch(format,
-    csv = writeLines(csv_lines(plain_table(found))),
-    json = writeLines(json_text(sources = plain_table(found), version = package_version_text())),
-    table = print(found)
-  )
-  0L
+  show_found(found, "sources", format)
 }
 
 register("verb", "sources",

@@ -17,12 +17,7 @@ cli_together <- function(files, options) {
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"),
     confidence = confidence_share(options$confidence)
   )
-  switch(format,
-    csv = writeLines(csv_lines(plain_table(found))),
-    json = writeLines(json_text(together = plain_table(found), version = package_version_text())),
-    table = print(found)
-  )
-  0L
+  show_found(found, "together", format)
 }
 
 register("verb", "together",

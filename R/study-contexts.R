@@ -23,7 +23,7 @@ context_row <- function(one, other, arm, how, alpha) {
     return(NULL)
   }
   place <- place_of(one)
-  worth <- if (place$metric %in% names(how$worth)) how$worth[[place$metric]] else NA_real_
+  worth <- worth_of(place$metric, how$worth)
   range <- to_shown(found$estimate + c(-1, 1) * stats::qt(1 - alpha / 2, found$df) * found$se, place$scale)
   data.frame(
     as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = how$baseline,

@@ -25,8 +25,8 @@ plateau_of_cells <- function(cells, how) {
   stack_rows(lapply(cells, function(cell) {
     place <- place_of(cell)
     arms <- intersect(how$arms, cell$arm)
-    worth <- if (place$metric %in% names(how$worth)) how$worth[[place$metric]] else 0
-    if (is.null(arm_scale(arms)) || worth <= 0) {
+    worth <- worth_of(place$metric, how$worth)
+    if (is.null(arm_scale(arms)) || is.na(worth) || worth <= 0) {
       return(NULL)
     }
     arms <- arms[order(as.numeric(arms))]

@@ -122,7 +122,7 @@ overall_row <- function(group, arm, how, alpha) {
   }
   found <- overall_change(d, alpha)
   place <- place_of(group[[1]])
-  worth <- if (place$metric %in% names(how$worth)) how$worth[[place$metric]] else NA_real_
+  worth <- worth_of(place$metric, how$worth)
   # of two workloads nothing can be said of others
   if (k < 3) found[c("like", "next_one")] <- NA_real_
   ends <- function(half) to_shown(found$change + c(-1, 1) * half, place$scale)

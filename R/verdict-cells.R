@@ -251,7 +251,7 @@ no_basis_code <- function(why, passes, how) {
 
 blank_row <- function(cell, two, arm, how) {
   first <- cell$first
-  worth <- if (first$metric %in% names(how$worth)) how$worth[[first$metric]] else NA_real_
+  worth <- worth_of(first$metric, how$worth)
   list(
     workload = first$workload, segment = first$segment, context = first$context, metric = first$metric,
     unit = first$unit,

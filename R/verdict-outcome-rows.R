@@ -41,10 +41,6 @@ outcome_rows <- function(seen, cells, how, family) {
   as.data.frame(list2DF(lapply(rows, rep_len, length(seen)))[verdict_columns])
 }
 
-worth_of <- function(metric, worth) {
-  if (is.null(worth)) rep(NA_real_, length(metric)) else unname(worth[match(metric, names(worth))])
-}
-
 # what stands in the way of an answer: a list of codes, empty where nothing does
 no_count <- function(s, share, timed) {
   if (!is.null(s$why)) {

@@ -47,3 +47,10 @@ worth_band <- function(worth, scale) {
   }
   if (scale == "percent") log(pmax(0, 1 + c(-1, 1) * worth / 100)) else c(-1, 1) * worth
 }
+
+#' The worth of metrics, `NA` where none is named
+#' @param worth Named by metric, or `NULL`.
+#' @noRd
+worth_of <- function(metric, worth) {
+  if (is.null(worth)) rep(NA_real_, length(metric)) else unname(worth[match(metric, names(worth))])
+}
