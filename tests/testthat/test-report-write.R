@@ -28,13 +28,17 @@ test_that("the report opens in a browser, stands alone and begins with the answe
     text("//header//div[@class='answer'][1]/p")[2],
     "limited by the graphics part at 125, 500 and 1000 Hz .*one thread of the processor at 2000 Hz"
   )
-  # change, passes, trace and sensors of two scenes, a crash in one; no trace of the benchmark
+  # change, passes, trace and sensors of two scenes, a crash in one; no trace of the benchmark; all
+  # workloads together
   expect_length(xml2::xml_find_all(dom, "//figure//svg"), 13)
   primary <- xml2::xml_find_first(dom, "//section[h2='Verdicts']//table")
   expect_length(xml2::xml_find_all(primary, ".//tbody/tr"), 15)
   expect_match(
     paste(text("//section[h2='Outcomes and exclusions']"), collapse = " "), "a system update ran during the pass"
   )
+  expect_match(paste(text("//section[h2='Beyond single comparisons']"), collapse = " "), "2000 Hz is not: at least")
+  expect_match(paste(text("//section[h2='How firm it is']"), collapse = " "), "under 0 of 5 other choices")
+  expect_match(paste(text("//section[h2='Where the noise comes from']"), collapse = " "), "lies between blocks")
   expect_match(paste(text("//section[h2='Machine and conditions']"), collapse = " "), "Oddlantern K6")
 })
 

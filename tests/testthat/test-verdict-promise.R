@@ -20,7 +20,7 @@ test_that("boots of one arm before those of the other are one stint each, whatev
     rows$value <- rows$value * exp(rep(rnorm(10, sd = 0.01), each = 3))
     rows
   }
-  expect_lte(false_share(200, mixed), most(200))
+  expect_lte(false_share(120, mixed), most(120))
 })
 
 test_that("one return is no basis, several are weighed by their stints", {
@@ -36,14 +36,14 @@ test_that("one return is no basis, several are weighed by their stints", {
     rows
   }
   expect_identical(weigh(runs(), baseline = "a")$unit_of_replication, "stint")
-  expect_lte(false_share(200, runs), most(200))
+  expect_lte(false_share(120, runs), most(120))
 })
 
 test_that("a small arm that is noisier is not called different too often: Cochran and Cox's critical value", {
   unequal <- function() {
     data.frame(arm = rep(c("a", "b"), c(12, 3)), value = 100 * exp(c(rnorm(12, sd = 0.01), rnorm(3, sd = 0.03))))
   }
-  expect_lte(false_share(250, unequal), most(250))
+  expect_lte(false_share(150, unequal), most(150))
   rows <- unequal()
   v <- weigh(rows, baseline = "a")
   part <- tapply(log(rows$value), rows$arm, var) / c(12, 3)
@@ -62,7 +62,7 @@ test_that("boots of which one holds both arms are the unit", {
     rows
   }
   expect_identical(weigh(shared(), baseline = "a")$unit_of_replication, "boot")
-  expect_lte(false_share(200, shared), most(200))
+  expect_lte(false_share(120, shared), most(120))
 })
 
 test_that("passes that a limiter holds are told so, not taken for copies", {
@@ -104,8 +104,8 @@ test_that("the same order in every block: nothing clear, a tipping point, and wh
   large <- weigh(placed(effect = 0.1), baseline = "a", worth = 2)
   expect_identical(large$verdict, "gain")
   expect_match(large$reason, "tipping point")
-  expect_lte(false_share(200, function() placed(drift = 0.005, between = 0.05)), most(200))
-  expect_lte(false_share(200, function() placed(drift = 0.01, between = 0.005)), most(200))
+  expect_lte(false_share(120, function() placed(drift = 0.005, between = 0.05)), most(120))
+  expect_lte(false_share(120, function() placed(drift = 0.01, between = 0.005)), most(120))
   # without a drift it is hardly ever blocked
   set.seed(2)
   blocked <- mean(replicate(100, weigh(placed(), baseline = "a")$verdict == "blocked"))
