@@ -71,7 +71,7 @@ overall_sentence <- function(row, told) {
   these <- if (!is.na(row$lower)) paste0(" (", range_of(row, "lower", "upper"), ")")
   paste0(
     about, if (row$differ %in% "yes") paste0("the workloads disagree (", each, "); "),
-    "in these ", row$workloads, " workloads ", show_change(row$change, row$scale, row$unit), these, ", ",
+    "in these ", row$workloads, " workloads ", shown_change(row), these, ", ",
     plain_answers[[row$verdict]],
     if (is.na(row$like_lower)) {
       "; two workloads say nothing of others"
@@ -90,7 +90,7 @@ context_sentence <- function(row, told) {
   paste0(
     overall_place(row[c("workload", "segment", "metric")], told), ", ", arm_names(row$arm, told), " against ",
     arm_names(row$baseline, told), ": the change in ", row$other, " is ",
-    show_change(row$change, row$scale, row$unit), " (", range_of(row, "lower", "upper"), ") from that in ", row$context,
+    shown_change(row), " (", range_of(row, "lower", "upper"), ") from that in ", row$context,
     ", ", switch(row$verdict,
       negligible = "no difference worth having", unclear = "cannot tell whether it is the same", "it is not the same"
     ), "."
@@ -99,7 +99,7 @@ context_sentence <- function(row, told) {
 
 trend_sentence <- function(row, told) {
   paste0(
-    overall_place(row, told), ": ", show_change(row$change, row$scale, row$unit), " per ",
+    overall_place(row, told), ": ", shown_change(row), " per ",
     if (row$step == "doubling") paste("doubling of", told$setting) else paste(told$unit, told$setting), " (",
     range_of(row, "lower", "upper"), "), ", switch(row$verdict,
       gain = "it rises for the better", loss = "it goes for the worse", "no trend can be told"
