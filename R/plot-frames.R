@@ -2,8 +2,10 @@
 
 #' Figure of the change at each percentile of frame time
 #'
-#' @inheritParams plot_change
+#' @param x A study, or what [weigh()] made of one.
+#' @param workload,context Which to show; `NULL` for all.
 #' @param metric Not used: it is always the frame time.
+#' @param ... Passed to [weigh()].
 #' @return A ggplot2 object: for each arm the change of frame time (percent, above 0 is slower) against the share of
 #'   frames that are slower than the percentile, on a logarithmic axis, so that the slow ones are wide. Band: holds at
 #'   all percentiles together; points are coloured where it leaves 0.

@@ -2,7 +2,12 @@
 # beside it: nothing of theirs is left among the sources.
 libs <- file.path(R_PACKAGE_DIR, paste0("libs", R_ARCH))
 dir.create(libs, recursive = TRUE, showWarnings = FALSE)
-file.copy(Sys.glob(paste0("*", SHLIB_EXT)), libs, overwrite = TRUE)
+own <- Sys.glob(paste0("*", SHLIB_EXT))
+file.copy(own, libs, overwrite = TRUE)
+# what only a debugger reads is nine tenths of it
+if (identical(Sys.info()[["sysname"]], "Linux") && nzchar(Sys.which("strip"))) {
+  system2("strip", c("--strip-debug", shQuote(file.path(libs, own))))
+}
 if (file.exists("symbols.rds")) file.copy("symbols.rds", libs, overwrite = TRUE)
 if (identical(Sys.info()[["sysname"]], "Linux")) {
   helpers <- file.path(R_PACKAGE_DIR, "helpers")
