@@ -86,7 +86,7 @@ bracket_units <- function(guess, reached, most, least) {
   }
   while (high <= most) {
     low <- high
-    high <- ceiling(high * 1.5)
+    high <- high * 3
     if (reached(high)) {
       return(c(low, high))
     }
@@ -131,7 +131,7 @@ is_hopeless <- function(found, alpha, band) {
 #' chance itself; the chance rises with the number of units except for steps that do not matter here.
 #' @param found From `estimate()`: `estimate`, `se`, `units`, `at_size(n)`, and `have` where units go on counting.
 #' @noRd
-units_to_answer <- function(found, alpha, band = NULL, power = 0.8, most = 1e7) {
+units_to_answer <- function(found, alpha, band = NULL, power = 0.8, most = 1e5) {
   have <- empty_to(found$have, 0)
   least <- max(2, have + 1)
   # no effect without a band, or passes that do not differ at all (rounded away)
