@@ -26,10 +26,9 @@ look_after_block <- function(run, before, pass) {
 
 # an arm that has nothing open any more is left out of what is still to come; the family does not shrink
 drop_settled <- function(run, seen, before) {
-  for (arm in unique(seen$arm)) {
-    known <- events_of(run$store, "arm settled")
-    gone <- any(vapply(known, function(one) one$arm == arm && one$batch == before$batch, NA))
-    if (!gone && all(seen$state[seen$arm == arm] == "settled")) {
+  known <- event_details(store_history(run$store)$events, "arm settled", before$batch)
+  for (arm in setdiff(seen$arm, vapply(known, `[[`, "", "arm"))) {
+    if (all(seen$state[seen$arm == arm] == "settled")) {
       store_event(run$store, "arm settled", detail = list(batch = before$batch, arm = arm, block = before$block))
     }
   }
@@ -60,11 +59,6 @@ after_look <- function(run, count, blocks, scheduled, batch) {
 }
 
 last_look <- function(store) {
-  said <- utils::tail(events_of(store, "look"), 1)
+  said <- utils::tail(event_details(store_history(store)$events, "look"), 1)
   if (length(said)) unname(said[[1]][c("batch", "block")])
-}
-
-events_of <- function(store, kind) {
-  events <- store_history(store)$events
-  lapply(events$detail[events$kind == kind], jsonlite::fromJSON)
 }

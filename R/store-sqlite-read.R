@@ -16,10 +16,9 @@ store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
 }
 
 blocks_of_batch <- function(store, batch) {
-  said <- DBI::dbGetQuery(store$con, "SELECT detail FROM event WHERE kind = 'fresh batch'")$detail
-  for (one in lapply(said, jsonlite::fromJSON)) if (one$batch == batch) {
-    return(as.integer(one$blocks))
-  }
+  events <- DBI::dbGetQuery(store$con, "SELECT kind, detail FROM event WHERE kind = 'fresh batch'")
+  said <- event_details(events, "fresh batch", batch)
+  if (length(said)) as.integer(said[[1]]$blocks)
 }
 
 # the plan as a tester would write it for so many blocks
@@ -180,27 +179,22 @@ store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "
 
 #' @export
 store_open.honestmargin_sqlite <- function(store, most = -1) {
-  open <- DBI::dbGetQuery(store$con, paste(
-    "SELECT * FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY batch, position"
-  ))
-  open <- open[!is_dropped(store, open), , drop = FALSE]
-  if (most >= 0) utils::head(open, most) else open
+  DBI::dbGetQuery(store$con, paste("SELECT * FROM pass WHERE", still_open, "ORDER BY batch, position LIMIT", most))
 }
 
-#' Passes of arms that were settled and are left out of later blocks
-#' @noRd
-is_dropped <- function(store, passes) {
-  said <- DBI::dbGetQuery(store$con, "SELECT detail FROM event WHERE kind = 'arm settled'")$detail
-  out <- rep(FALSE, nrow(passes))
-  for (one in lapply(said, jsonlite::fromJSON)) out <- out | (passes$batch == one$batch & passes$arm == one$arm)
-  out
-}
+# not begun, and not of an arm that was settled and is left out of later blocks; asked before each pass of a run, so the
+# ledger answers it and not a table of all that is open
+still_open <- paste(
+  "pass NOT IN (SELECT pass FROM begun) AND NOT EXISTS (SELECT 1 FROM event WHERE kind = 'arm settled'",
+  "AND json_extract(detail, '$.batch') = pass.batch AND json_extract(detail, '$.arm') = pass.arm)"
+)
 
 #' @export
 store_progress.honestmargin_sqlite <- function(store) {
-  done <- DBI::dbGetQuery(store$con, "SELECT count(*) AS done, total(seconds) AS seconds FROM ended")
-  begun <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM begun")$n
-  data.frame(planned = begun + nrow(store_open(store)), done = done$done, seconds = done$seconds)
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT (SELECT count(*) FROM begun) + (SELECT count(*) FROM pass WHERE", still_open, ") AS planned,",
+    "count(*) AS done, total(seconds) AS seconds FROM ended"
+  ))
 }
 
 #' @export

@@ -32,7 +32,7 @@ store_record.honestmargin_sqlite <- function(store, batch = NULL) {
       extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
       extended_findings(events, of_batch), looked_findings(events, batch), change_findings(sealed),
       batch_findings(batch, store_batches(store)),
-      left_findings(schedule[!schedule$pass %in% ended$pass & !is_dropped(store, schedule), ], events, batch),
+      left_findings(schedule[!schedule$pass %in% ended$pass, ], events, batch),
       dropped_findings(events, batch),
       missing_traces(store, schedule$pass),
       tester_notes(ended[ended$pass %in% schedule$pass, ]),
@@ -62,35 +62,38 @@ batch_findings <- function(batch, there) {
 }
 
 extended_findings <- function(events, passes) {
-  events <- events[events$kind == "extended", , drop = FALSE]
-  do.call(bind_findings, lapply(events$detail, function(text) {
-    said <- jsonlite::fromJSON(text)
+  do.call(bind_findings, lapply(event_details(events, "extended"), function(said) {
     if (said$first %in% passes) new_finding("warning", "extended", blocks = said$blocks, after = said$after)
   }))
 }
 
 looked_findings <- function(events, batch) {
-  looks <- looks_of(events, batch)
+  looks <- event_details(events, "look", batch)
   if (length(looks)) new_finding("note", "looked", looks = length(looks))
 }
 
-looks_of <- function(events, batch, kind = "look") {
+#' What the events of one kind say, in their order
+#' @param batch Those of one batch; `NULL`: all.
+#' @noRd
+event_details <- function(events, kind, batch = NULL) {
   said <- lapply(events$detail[events$kind == kind], jsonlite::fromJSON)
-  Filter(function(one) one$batch == batch, said)
+  if (is.null(batch)) said else Filter(function(one) one$batch == batch, said)
 }
 
 # what is left of the plan; nothing that a run until settled would still need
 left_findings <- function(left, events, batch) {
+  dropped <- vapply(event_details(events, "arm settled", batch), `[[`, "", "arm")
+  left <- left[!left$arm %in% dropped, , drop = FALSE]
   if (!nrow(left)) {
     return(NULL)
   }
-  last <- utils::tail(looks_of(events, batch), 1)
+  last <- utils::tail(event_details(events, "look", batch), 1)
   settled <- length(last) > 0 && last[[1]]$open == 0
   new_finding("note", if (settled) "settled_early" else "unfinished", left = nrow(left))
 }
 
 dropped_findings <- function(events, batch) {
-  do.call(bind_findings, lapply(looks_of(events, batch, "arm settled"), function(one) {
+  do.call(bind_findings, lapply(event_details(events, "arm settled", batch), function(one) {
     new_finding("note", "arm_settled", arm = one$arm, block = one$block)
   }))
 }

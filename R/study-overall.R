@@ -159,13 +159,11 @@ differences_by_block <- function(group, arm, baseline) {
 
 # where nothing is repeated, the change itself is all there is
 one_change <- function(cell, arm, baseline) {
-  two <- take_rows(cell, which(cell$arm %in% c(arm, baseline)))
-  design <- recognise_design(two, arm, baseline)
-  found <- if (design$kind != "stints") estimate(design, two, arm, baseline)
+  found <- estimate_pair(cell, arm, baseline)
   if (!is.null(found)) {
     return(found)
   }
-  if (sum(two$arm == arm) == 1 && sum(two$arm == baseline) == 1) {
-    list(estimate = two$y[two$arm == arm] - two$y[two$arm == baseline], se = NA_real_, df = NA_real_)
-  }
+  one <- cell$y[cell$arm == arm]
+  base <- cell$y[cell$arm == baseline]
+  if (length(one) == 1 && length(base) == 1) list(estimate = one - base, se = NA_real_, df = NA_real_)
 }

@@ -51,12 +51,18 @@ best_set <- function(rows, arms, better, confidence) {
 #' @return `NA` where these passes cannot tell.
 #' @noRd
 lead_of <- function(rows, arm, baseline, up, level) {
-  two <- take_rows(rows, which(rows$arm %in% c(arm, baseline)))
-  design <- recognise_design(two, arm, baseline)
-  found <- if (design$kind != "stints") estimate(design, two, arm, baseline)
+  found <- estimate_pair(rows, arm, baseline)
   if (is.null(found)) {
     return(NA_real_)
   }
   if (!is.null(found$at_level)) found <- found$at_level(2 * level)
   up * found$estimate - stats::qt(1 - level, found$df) * found$se
+}
+
+#' Two arms of one cell by themselves, as `estimate()`; `NULL` where time and setting cannot be told apart
+#' @noRd
+estimate_pair <- function(rows, arm, baseline) {
+  two <- take_rows(rows, which(rows$arm %in% c(arm, baseline)))
+  design <- recognise_design(two, arm, baseline)
+  if (design$kind != "stints") estimate(design, two, arm, baseline)
 }

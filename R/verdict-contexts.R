@@ -19,10 +19,7 @@ change_between <- function(one, other, arm, baseline) {
     n <- length(gap)
     return(list(estimate = mean(gap), se = stats::sd(gap) / sqrt(n), df = n - 1, units = n, same_blocks = TRUE))
   }
-  each <- lapply(list(one, other), function(rows) {
-    design <- recognise_design(rows, arm, baseline)
-    if (design$kind != "stints") estimate(design, rows, arm, baseline)
-  })
+  each <- lapply(list(one, other), estimate_pair, arm = arm, baseline = baseline)
   if (any(lengths(each) == 0)) {
     return(NULL)
   }

@@ -4,23 +4,25 @@ chunk <- function(name) {
   from <- grep(paste0("^```.* ", name, "$"), lines)
   lines[seq(from + 1, from + which(lines[-seq_len(from)] == "```")[1] - 1)]
 }
-
-test_that("the shell example runs as written", {
-  folder <- withr::local_tempdir()
-  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("shell-example"))
+# as it stands there, in a shell that stops at the first thing that fails
+run_chunk <- function(name, folder) {
+  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk(name))
   writeLines(script, file.path(folder, "run.sh"))
   run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
   expect_identical(run$status, 0L, info = run$stderr)
+  run
+}
+
+test_that("the shell example runs as written", {
+  folder <- withr::local_tempdir()
+  run <- run_chunk("shell-example", folder)
   expect_match(run$stdout, "on clearly gains: score")
   expect_every(file.exists(file.path(folder, c("passes.png", "report.html"))))
 })
 
 test_that("the further questions run as written", {
   folder <- withr::local_tempdir()
-  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("more-example"))
-  writeLines(script, file.path(folder, "run.sh"))
-  run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
-  expect_identical(run$status, 0L, info = run$stderr)
+  run <- run_chunk("more-example", folder)
   told <- c("Which could be best", "against 1000 Hz: 2000 Hz clearly loses", "frame times are longer", "How firm")
   for (said in told) expect_match(run$stdout, said)
   expect_true(file.exists(file.path(folder, "overall.png")))
@@ -28,10 +30,7 @@ test_that("the further questions run as written", {
 
 test_that("the walk-through runs as written", {
   folder <- withr::local_tempdir()
-  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk("walk-through"))
-  writeLines(script, file.path(folder, "run.sh"))
-  run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
-  expect_identical(run$status, 0L, info = run$stderr)
+  run <- run_chunk("walk-through", folder)
   expect_match(run$stderr, "going on: 5 of 9 passes are done")
   expect_match(run$stdout, "squeeze +time +9")
   expect_match(run$stdout, "the screen saver came on")
