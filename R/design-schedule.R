@@ -8,6 +8,10 @@
 #'   `workload`, `role`.
 #' @noRd
 plan_schedule <- function(plan, batch = 1, after = 0) {
+  # a search decides from pass to pass what comes next
+  if (is_search(plan)) {
+    return(compare_schedule(plan, plan_arms(plan)[1:2], batch, after)[0, ])
+  }
   arms <- plan_arms(plan)
   planned <- length(arms) * plan$blocks * length(plan_contexts(plan)) * length(plan_workloads(plan)) *
     plan$passes_per_block
@@ -34,6 +38,12 @@ plan_schedule <- function(plan, batch = 1, after = 0) {
   out$pass <- sprintf("p%03d", after + out$position)
   out$batch <- as.integer(batch)
   out[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
+}
+
+#' What was found, against the start: as any study of two arms
+#' @noRd
+compare_schedule <- function(plan, arms, batch = 1, after = 0) {
+  plan_schedule(compared_plan(plan, arms), batch, after)
 }
 
 most_passes <- 1e5

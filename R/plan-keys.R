@@ -47,7 +47,7 @@ plan_key("setting/read_back/typed", "flag", "a person types what the machine sho
 plan_key("setting/read_back/factor", "number", "what the shown value is multiplied with", 1, example = "2")
 plan_key("setting/read_back/tolerance", "number", "share by which numbers may differ", 0, example = "0.01")
 
-plan_key("arms", "maps", "the values of the setting", required = TRUE)
+plan_key("arms", "maps", "the values of the setting; needed where there is no `search`")
 plan_key("arms/*/value", "text", "the value", example = "2000", required = TRUE)
 plan_key("arms/*/label", "text", "a name for people", example = "two thousand")
 plan_key("arms/*/attributes", "free", "whatever else is particular to this arm; `plan` says what cannot be told apart",

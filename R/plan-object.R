@@ -8,11 +8,17 @@
 new_plan <- function(value, line = integer(), source = "plan", text = NULL) {
   assert_plan_keys(value, line, source)
   plan <- fill_map(value, "")
+  where <- function(path) plan_place(path, line, source)
+  if (!is.null(value$search)) {
+    plan <- fill_search(plan, where)
+  } else if (!length(plan$arms)) {
+    abort_input("needs the key 'arms'", where(""), "add 'arms:', or 'search:' where a value is looked for")
+  }
   # a workload by hand may run on another machine: sensors of this one only where asked for
   plan$sensors$asked <- !is.null(value$sensors)
   # one arm alone is described, not compared
   if (length(plan$arms) == 1) plan$setting$baseline <- empty_to(plan$setting$baseline, plan_arms(plan))
-  assert_plan_sense(plan, function(path) plan_place(path, line, source))
+  assert_plan_sense(plan, where)
   structure(plan, class = "honestmargin_plan", text = text)
 }
 

@@ -7,6 +7,8 @@ outcomes <- c(
 # the tester's own stops and what the tool did not see the end of are no failures of an arm
 not_the_arms <- c("interrupted", "lost")
 roles <- c("counted", "warm_up", "excluded")
+# passes of a search: one value tried, and the long test of the one that was found
+search_roles <- c("rung", "soak")
 pass_columns <- c(
   "pass", "part", "workload", "arm", "context", "block", "boot", "order", "outcome", "role", "reason",
   "started", "seconds", "note", "effective", "batch", "attempt"

@@ -34,7 +34,12 @@ change_step <- function(run, pass) {
   if (!again && (same || handed_over(run, pass))) {
     return(NULL)
   }
-  confirm_step(run, pass, step_code(run$plan, pass))
+  confirm_step(run, pass, step_with_search(run, pass, step_code(run$plan, pass)))
+}
+
+step_with_search <- function(run, pass, step) {
+  if (pass$role %in% search_roles) step$values <- c(step$values, search_facts(run$store, pass))
+  step
 }
 
 # The machine's own restart shows in its boot id; where the machine under test is
@@ -50,7 +55,7 @@ restart_step <- function(run, pass) {
   if (length(asked) && asked[length(asked)] != run$machine$boot) {
     return(hand_over(run, pass, TRUE))
   }
-  confirm_step(run, pass, step_code(run$plan, pass, restart = TRUE))
+  confirm_step(run, pass, step_with_search(run, pass, step_code(run$plan, pass, restart = TRUE)))
 }
 
 # what falls over may come up again without its setting

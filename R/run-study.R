@@ -59,6 +59,8 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
   with_store(folder, create = TRUE, code = function(store) {
     with_run_lock(folder, machine, function() {
       store_seal(store, plan)
+      # a search goes on by the plan that was sealed, and by what was said since
+      if (is_search(plan)) plan <- sealed_search(plan, store)
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       settle_unfinished(run)
       run$versions <- ask_versions(plan, folder)
@@ -72,6 +74,15 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
   })
 }
 
+sealed_search <- function(plan, store) {
+  sealed <- load_search(store)$plan
+  plan[c("search", "arms")] <- sealed[c("search", "arms")]
+  plan$setting$baseline <- sealed$setting$baseline
+  plan
+}
+
+next_pass <- function(run) if (is_search(run$plan)) next_of_search(run$store) else store_open(run$store, 1)
+
 ask_versions <- function(plan, folder) {
   vapply(plan$versions, function(command) {
     paste(utils::head(ask_command(as.character(command), 30, folder)$output, 1), collapse = "")
@@ -83,14 +94,17 @@ run_on <- function(run, most) {
   last <- if (!is.null(run$looks)) store_last(run$store)
   end <- function(state, code) list(state = state, message = format(new_codes(list(list(code)))), ran = ran)
   repeat {
-    pass <- store_open(run$store, 1)
+    pass <- next_pass(run)
+    if (!is.data.frame(pass)) {
+      return(end("done", pass))
+    }
     settled <- look_after_block(run, last, pass)
     if (!is.null(settled)) {
       return(end("settled", settled))
     }
     if (!nrow(pass)) pass <- store_open(run$store, 1)
     if (!nrow(pass)) {
-      return(end("done", new_code("run_done")))
+      return(end("done", new_code(if (is_search(run$plan)) "search_done" else "run_done")))
     }
     if (ran >= most) {
       return(end("paused", do.call(new_code, c("run_next", pass_facts(pass, run$plan)))))
@@ -112,7 +126,8 @@ run_on <- function(run, most) {
       return(end("stopped", nothing_found_code(run, pass)))
     }
     if (outcome == "interrupted") {
-      again <- store_again(run$store, pass, "interrupted", most = 20)
+      # a search asks for it again by itself
+      again <- pass$role %in% search_roles || store_again(run$store, pass, "interrupted", most = 20)
       return(end("interrupted", new_code("run_stopped", pass = pass$pass, again = again)))
     }
   }
@@ -156,10 +171,14 @@ settle_unfinished <- function(run) {
 close_lost <- function(run, pass) {
   log <- file.path(run$folder, "logs", paste0(pass$pass, ".log"))
   seconds <- if (file.exists(log)) max(0, as.numeric(file.mtime(log)) - stamp_seconds(pass$started)) else NA_real_
-  why <- new_code(if (pass$boot != run$machine$boot) "machine_restarted" else "runner_ended")
-  store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = "lost", findings = as_finding(why)))
-  again <- store_again(run$store, pass, "lost", most = 2)
-  run$tell("lost", list(pass = pass$pass, why = why, again = again))
+  restarted <- pass$boot != run$machine$boot
+  why <- new_code(if (restarted) "machine_restarted" else "runner_ended")
+  searching <- pass$role %in% search_roles
+  # a value that is tried out and takes the machine down has failed; the tester may say that it was something else
+  outcome <- if (searching && restarted) "down" else "lost"
+  store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = outcome, findings = as_finding(why)))
+  again <- if (searching) outcome == "lost" else store_again(run$store, pass, "lost", most = 2)
+  run$tell("lost", list(pass = pass$pass, why = why, again = again, outcome = outcome))
 }
 
 close_interrupted <- function(run, pass) {

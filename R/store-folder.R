@@ -90,7 +90,7 @@ read_passes <- function(table, path) {
   cells$part <- as.integer(cells$part)
   cells$batch <- ifelse(is.na(cells$batch), 1L, as.integer(cells$batch))
   assert_word(cells$outcome, outcomes, "outcome", row_of)
-  assert_word(cells$role, roles, "role", row_of)
+  assert_word(cells$role, c(roles, search_roles), "role", row_of)
   cells[pass_columns]
 }
 

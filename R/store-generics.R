@@ -107,6 +107,23 @@ store_extra <- function(store, place) UseMethod("store_extra")
 #' @return How many passes were added.
 #' @noRd
 store_extend <- function(store, blocks, batch, said = TRUE) UseMethod("store_extend")
+#' One pass of a search, to be run next
+#' @param place A list: `batch`, `arm`, `workload`, `role`. @param asked Whether the tester asked for it.
+#' @noRd
+store_rung <- function(store, place, asked = FALSE) UseMethod("store_rung")
+#' The comparison that a search ends with
+#' @param schedule From `compare_schedule()`; ids and positions are given to it.
+#' @noRd
+store_compare <- function(store, schedule) UseMethod("store_compare")
+#' Values that a comparison was planned for
+#' @noRd
+store_compared <- function(store) UseMethod("store_compared")
+#' What was said of a search
+#' @return A list: `skip`, `add`, `stop` (a flag).
+#' @noRd
+store_said <- function(store, batch = NULL) UseMethod("store_said")
+#' @export
+store_said.default <- function(store, batch = NULL) list(skip = character(), add = character(), stop = FALSE)
 #' Take back a pass that came in from elsewhere; its place is open again
 #' @noRd
 store_undo <- function(store, pass, reason) UseMethod("store_undo")

@@ -267,3 +267,8 @@ store_ended.honestmargin_sqlite <- function(store) {
     "WHERE pass NOT IN (SELECT pass FROM event WHERE kind = 'undo') ORDER BY begun.started"
   ))
 }
+
+#' @export
+store_compared.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, "SELECT DISTINCT arm FROM pass WHERE role NOT IN ('rung', 'soak')")$arm
+}

@@ -80,10 +80,21 @@ event_details <- function(events, kind, batch = NULL) {
   if (is.null(batch)) said else Filter(function(one) one$batch == batch, said)
 }
 
+#' @export
+store_said.honestmargin_sqlite <- function(store, batch = NULL) {
+  said <- event_details(ledger_table(store$con, "event"), "search", chosen_batch(store, batch))
+  of <- function(kind) unique(unlist(lapply(said, function(one) if (one$say == kind) one$value)))
+  halts <- Filter(function(one) one$say %in% c("stop", "go_on"), said)
+  list(
+    skip = as.character(of("skip")), add = as.character(of("add")),
+    stop = length(halts) > 0 && halts[[length(halts)]]$say == "stop"
+  )
+}
+
 # what is left of the plan; nothing that a run until settled would still need
 left_findings <- function(left, events, batch) {
   dropped <- vapply(event_details(events, "arm settled", batch), `[[`, "", "arm")
-  left <- left[!left$arm %in% dropped, , drop = FALSE]
+  left <- left[!left$arm %in% dropped & !left$role %in% search_roles, , drop = FALSE]
   if (!nrow(left)) {
     return(NULL)
   }

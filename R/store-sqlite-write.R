@@ -178,6 +178,34 @@ store_extend.honestmargin_sqlite <- function(store, blocks, batch, said = TRUE) 
 }
 
 #' @export
+store_rung.honestmargin_sqlite <- function(store, place, asked = FALSE) {
+  last <- DBI::dbGetQuery(store$con, "SELECT max(position) AS at FROM pass")$at
+  pass <- data.frame(
+    pass = next_id(store), batch = place$batch, position = max(0, last, na.rm = TRUE) + 1, block = NA_character_,
+    start = next_start(store, place), context = NA_character_, arm = place$arm, workload = place$workload,
+    role = place$role, attempt = 1L, instead_of = NA_character_, extra = as.integer(asked)
+  )
+  append_rows(store$con, "pass", pass)
+  pass
+}
+
+# where the machine starts anew for each value, passes of one value in a row share the start
+next_start <- function(store, place) {
+  last <- DBI::dbGetQuery(store$con, "SELECT arm, start FROM pass ORDER BY position DESC LIMIT 1")
+  if (!nrow(last)) 1L else as.integer(last$start + (last$arm != place$arm))
+}
+
+#' @export
+store_compare.honestmargin_sqlite <- function(store, schedule) {
+  all <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n, max(position) AS last, max(start) AS start FROM pass")
+  schedule$pass <- sprintf("p%03d", all$n + seq_len(nrow(schedule)))
+  schedule$position <- all$last + seq_len(nrow(schedule))
+  schedule$start <- schedule$start + all$start
+  schedule$block <- as.character(schedule$block)
+  in_transaction(store$con, append_rows(store$con, "pass", schedule))
+}
+
+#' @export
 store_hand_over.honestmargin_sqlite <- function(store, pass, boot, done) {
   append_rows(store$con, "handover", data.frame(
     at = clock_now(), batch = pass$batch, start = pass$start, boot = boot, done = as.integer(done)

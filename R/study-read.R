@@ -39,6 +39,11 @@ read_study <- function(x, ..., metrics = list(), layout = NULL, batch = NULL) {
 load_study <- function(store, metrics, batch) {
   plan <- store_plan(store, batch)
   passes <- store_passes(store, batch)
+  if (is_search(plan)) {
+    passes <- passes[!passes$role %in% search_roles, , drop = FALSE]
+    if (!any(passes$role == "counted")) abort_still_searching(store)
+    plan <- compared_plan(plan, passes$arm)
+  }
   captured <- store_summaries(store, plan, passes, metrics)
   typed <- store_typed(store, plan, passes)
   record <- store_record(store, batch)
@@ -69,6 +74,13 @@ load_study <- function(store, metrics, batch) {
 # where nothing gave a number, how the passes ended must be what is asked, or something must have failed
 ended_otherwise <- function(passes, plan) {
   any(tried(passes)) && (any(fell(passes)) || any(vapply(plan$workloads, judged_by_outcome, NA, plan = plan)))
+}
+
+abort_still_searching <- function(store) {
+  abort_input(
+    "this study looks for a value, and compares nothing yet", store$folder,
+    paste("see how far it is: honestmargin search", store$folder)
+  )
 }
 
 abort_no_readings <- function(store) {

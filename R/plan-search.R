@@ -1,0 +1,233 @@
+# A plan that looks for a value: the ladder it climbs, and what makes a value fail.
+
+plan_key("search", "map", "a value is looked for; takes the place of `arms`")
+plan_key("search/goal", "word", "the highest value that holds, or the lowest", "highest", words = c("highest", "lowest"))
+plan_key("search/from", "text", "where it starts: a value that is known to hold, and the baseline", example = "0")
+plan_key("search/to", "text", "the furthest value that may be tried", example = "300")
+plan_key("search/step", "number", "from one value to the next", example = "25")
+plan_key("search/values", "texts", "the values in the order of the climb, instead of from, to and step",
+  example = "[0, 100, 150, 175]"
+)
+plan_key("search/knobs", "maps", "several knobs, each with its own values; an arm is then all of them, `25,100`")
+plan_key("search/knobs/*/name", "text", "its name; {NAME} stands for its value in commands", example = "core",
+  required = TRUE
+)
+plan_key("search/knobs/*/unit", "text", "its unit", "", example = "MHz")
+plan_key("search/knobs/*/from", "text", "where it starts", example = "0")
+plan_key("search/knobs/*/to", "text", "its furthest value", example = "300")
+plan_key("search/knobs/*/step", "number", "from one value to the next", example = "25")
+plan_key("search/knobs/*/values", "texts", "its values in the order of the climb", example = "[0, 100, 150]")
+plan_key("search/moves", "word", "knobs move together, or in turn: the second climbs where the first has ended",
+  "together",
+  words = c("together", "in_turn")
+)
+plan_key("search/pace", "word", "one step at a time, or halving what is left (quicker, with more failures)", "step",
+  words = c("step", "halve")
+)
+plan_key("search/tests", "texts", "workloads from light to heavy (default: all, in their order)",
+  example = "[quick, heavy]"
+)
+plan_key("search/repeat", "count", "passes of each test before a value is believed", 2, example = "3")
+plan_key("search/fails", "maps", "what is a failure beside a pass that crashes, freezes or is set wrong")
+plan_key("search/fails/*/metric", "text", "of which metric", example = "score", required = TRUE)
+plan_key("search/fails/*/test", "text", "in which workload (default: in all)", example = "heavy")
+plan_key("search/fails/*/above", "number", "more than this is a failure", example = "0")
+plan_key("search/fails/*/below", "number", "less than this is one", example = "30")
+plan_key("search/fails/*/falls", "number", "worse than at the start by more than this, in percent", example = "2")
+plan_key("search/allowed", "count",
+  "failures that a value may have and still hold; with more of them, and a longer soak, chance decides less", 0,
+  example = "1"
+)
+plan_key("search/back_off", "number", "how far below the lowest value that failed it steps back (default: one step)",
+  example = "50"
+)
+plan_key("search/soak", "map", "a long test of the value that was found")
+plan_key("search/soak/test", "text", "which workload (default: the heaviest)", example = "heavy")
+plan_key("search/soak/minutes", "number", "for how long in all, in as many passes as that takes", required = TRUE,
+  example = "30"
+)
+plan_key("search/at_most", "number", "failures an hour that would still do; `plan` says what soak shows that",
+  example = "1"
+)
+plan_key("search/most_passes", "count", "passes that the search may take", example = "80")
+plan_key("search/most_hours", "number", "hours under test that it may take", example = "4")
+
+is_search <- function(plan) !is.null(plan$search)
+
+#' The arms of a search, and what its keys say when they are not given
+#' @param value The plan as parsed. @param where Function of a path: its place in messages.
+#' @noRd
+fill_search <- function(plan, where) {
+  if (length(plan$arms)) {
+    abort_input("a plan has arms or a search, not both", where("search"), "take one of them out")
+  }
+  knobs <- plan$search$knobs
+  if (!length(knobs)) {
+    keys <- plan$search[intersect(c("from", "to", "step", "values"), names(plan$search))]
+    knobs <- list(c(list(name = plan$setting$name, unit = plan$setting$unit), keys))
+    place <- function(i) where("search")
+  } else {
+    place <- function(i) where(paste0("search/knobs/", i))
+  }
+  ladders <- lapply(seq_along(knobs), function(i) knob_values(knobs[[i]], plan$search$goal, place(i)))
+  plan$search$ladders <- ladders
+  plan$search$knob_names <- vapply(knobs, `[[`, "", "name")
+  plan$search$tests <- if (length(plan$search$tests)) plan$search$tests else plan_workloads(plan)
+  if (!is.null(plan$search$soak)) {
+    plan$search$soak$test <- empty_to(plan$search$soak$test, utils::tail(plan$search$tests, 1))
+  }
+  arms <- search_arms(ladders, plan$search$moves, where("search"))
+  plan$arms <- lapply(arms, function(arm) list(value = arm))
+  plan$setting$baseline <- arms[1]
+  # what is found is weighed against the start in blocks, as ever
+  plan$setting$ordered <- TRUE
+  assert_search(plan, where)
+  plan
+}
+
+knob_values <- function(knob, goal, where) {
+  if (length(knob$values)) {
+    if (anyDuplicated(knob$values)) abort_input("a value of the search is given twice", where, "each value once")
+    if (length(knob$values) < 2) abort_input("one value is no search", where, "give at least two values")
+    return(knob$values)
+  }
+  gone <- setdiff(c("from", "to", "step"), names(Filter(Negate(is.null), knob)))
+  if (length(gone)) {
+    abort_input(
+      paste0("a search needs '", gone[1], "'"), where, "give from, to and step, or the values themselves: values: [0, 25]"
+    )
+  }
+  ends <- suppressWarnings(as.numeric(c(knob$from, knob$to)))
+  if (anyNA(ends)) abort_input("from and to must be numbers", where, "write digits, or list the values: values: [a, b]")
+  up <- goal == "highest"
+  if (ends[1] == ends[2] || (ends[2] > ends[1]) != up) {
+    abort_input(
+      paste0("the search is for the ", goal, " value, and goes from ", knob$from, " to ", knob$to), where,
+      "from is the value that is known to hold; swap them, or say the other goal"
+    )
+  }
+  steps <- abs(ends[2] - ends[1]) / knob$step
+  if (!is.finite(steps) || abs(steps - round(steps)) > 1e-6) {
+    abort_input(
+      paste0("steps of ", format(knob$step), " from ", knob$from, " miss the end ", knob$to), where,
+      "choose a step that divides the way, or list the values"
+    )
+  }
+  if (steps > 1000) abort_input("more than 1000 steps", where, "choose a larger step")
+  format_values(ends[1] + sign(ends[2] - ends[1]) * knob$step * seq(0, round(steps)))
+}
+
+format_values <- function(x) vapply(signif(x, 12), format, "", digits = 12, scientific = FALSE, trim = TRUE)
+
+# together: the n-th value of each; in turn: every pair, since where the first one ends is not known
+search_arms <- function(ladders, moves, where) {
+  if (length(ladders) == 1) {
+    return(ladders[[1]])
+  }
+  if (moves == "together") {
+    if (length(unique(lengths(ladders))) > 1) {
+      abort_input(
+        paste0("knobs that move together have ", paste(lengths(ladders), collapse = " and "), " values"), where,
+        "give them the same number of values, or moves: in_turn"
+      )
+    }
+    return(do.call(paste, c(ladders, sep = ",")))
+  }
+  if (prod(lengths(ladders)) > 10000) abort_input("more than 10000 values", where, "choose larger steps")
+  do.call(paste, c(rev(expand.grid(rev(ladders), stringsAsFactors = FALSE)), sep = ","))
+}
+
+#' The plan of the comparison that a search ends with, or of any other two of its values
+#' @noRd
+compared_plan <- function(plan, arms) {
+  plan$arms <- Filter(function(a) a$value %in% c(plan$setting$baseline, arms), plan$arms)
+  plan$search <- NULL
+  plan
+}
+
+#' The same plan with what a tester said of its values meanwhile
+#' @param said A list: `add` (values; of one knob only).
+#' @noRd
+plan_with_said <- function(plan, said) {
+  for (value in setdiff(said$add, plan_arms(plan))) {
+    ladder <- c(plan$search$ladders[[1]], value)
+    number <- ladder_numbers(ladder)
+    if (!anyNA(number)) ladder <- ladder[order(number, decreasing = plan$search$goal == "lowest")]
+    plan$search$ladders[[1]] <- ladder
+    plan$arms <- lapply(ladder, function(arm) list(value = arm))
+  }
+  plan
+}
+
+#' The value of each knob in an arm
+#' @return Named list; empty where there is one knob alone.
+#' @noRd
+knob_settings <- function(plan, arm) {
+  names <- plan$search$knob_names
+  if (length(names) < 2) {
+    return(list())
+  }
+  stats::setNames(as.list(strsplit(arm, ",", fixed = TRUE)[[1]]), names)
+}
+
+assert_search <- function(plan, where) {
+  search <- plan$search
+  named <- list("search/tests" = search$tests, "search/soak/test" = search$soak$test)
+  for (i in seq_along(search$fails)) named[[paste0("search/fails/", i, "/test")]] <- search$fails[[i]]$test
+  for (key in names(named)) {
+    unknown <- setdiff(named[[key]], plan_workloads(plan))
+    if (length(unknown)) {
+      abort_input(
+        paste0("'", unknown[1], "' is none of the workloads"), where(key), did_you_mean(unknown[1], plan_workloads(plan))
+      )
+    }
+  }
+  for (i in seq_along(search$fails)) {
+    if (!any(c("above", "below", "falls") %in% names(Filter(Negate(is.null), search$fails[[i]])))) {
+      abort_input(
+        paste0("when is ", search$fails[[i]]$metric, " a failure?"), where(paste0("search/fails/", i)),
+        "add above:, below: or falls:"
+      )
+    }
+  }
+  assert_back_off(plan, where)
+  if (search[["repeat"]] < 1) abort_input("repeat must be at least 1", where("search/repeat"), "one pass is the least")
+  refused <- c(
+    "one_way" = plan$setting$one_way, "a context" = !is.null(plan$context),
+    "toggle" = length(toggled_workloads(plan)) > 0
+  )
+  if (any(refused)) {
+    abort_input(
+      paste0("a search cannot have ", names(refused)[refused][1]), where("search"), "compare given arms, or take it out"
+    )
+  }
+  assert_can_fail(plan, where)
+}
+
+assert_back_off <- function(plan, where) {
+  if (!is.null(plan$search$back_off) && anyNA(lapply(plan$search$ladders, ladder_numbers))) {
+    abort_input("back_off needs values that are numbers", where("search/back_off"), "leave it out: one step is taken back")
+  }
+}
+
+ladder_numbers <- function(ladder) {
+  number <- suppressWarnings(as.numeric(ladder))
+  if (anyNA(number)) NA else number
+}
+
+# A person sees what happens; a program ends well or not. What is neither could hold anything.
+assert_can_fail <- function(plan, where) {
+  silent <- vapply(search_tests(plan), function(w) {
+    w <- workload_of(plan, w)
+    !is.null(w$command) && any(grepl("(\\|\\||;) *(true|:|exit 0) *$", paste(w$command, collapse = " ")))
+  }, NA)
+  covered <- length(plan$search$fails) > 0 || !is.null(plan$setting$read_back)
+  if (all(silent) && !covered) {
+    abort_input(
+      "no test of this search can fail: its commands end well whatever happens", where("search/tests"),
+      "let the command's exit status through, or say what is a failure below fails:"
+    )
+  }
+}
+
+search_tests <- function(plan) plan$search$tests

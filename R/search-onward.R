@@ -1,0 +1,51 @@
+# The next pass of a running search.
+
+#' @return One row of passes, none where the search is over, or a code where the tester stopped it.
+#' @noRd
+next_of_search <- function(store) {
+  search <- load_search(store)
+  now <- search$now
+  open <- store_open(store)
+  # what the tester asked for, and the comparison that has begun
+  asked <- open[open$extra == 1 & open$role %in% search_roles, , drop = FALSE]
+  if (nrow(asked)) {
+    return(asked[1, ])
+  }
+  if (search$said$stop) {
+    return(new_code("search_stopped"))
+  }
+  if (now$do != "done") {
+    return(next_rung(store, open, now))
+  }
+  compare_found(store, search)
+  open <- store_open(store)
+  open <- open[!open$role %in% search_roles & open$arm %in% c(plan_arms(search$plan)[1], now$arm), , drop = FALSE]
+  utils::head(open, 1)
+}
+
+# one that was planned before a kill is taken again, if it is still what comes next
+next_rung <- function(store, open, now) {
+  place <- list(batch = 1L, arm = now$arm, workload = now$workload, role = if (now$do == "soak") "soak" else "rung")
+  there <- open$arm == place$arm & open$workload == place$workload & open$role == place$role
+  if (any(there)) open[which(there)[1], ] else store_rung(store, place)
+}
+
+compare_found <- function(store, search) {
+  plan <- search$plan
+  now <- search$now
+  if (now$why != "found" || now$rung < 2 || plan$blocks == 0 || now$arm %in% store_compared(store)) {
+    return(invisible())
+  }
+  store_compare(store, compare_schedule(plan, c(plan_arms(plan)[1], now$arm)))
+}
+
+#' What the step before a pass of a search says beside the value: where the search stands
+#' @noRd
+search_facts <- function(store, pass) {
+  now <- load_search(store)$now
+  if (pass$role == "rung") {
+    list(good = now$good_arm, failed = now$failed_arm)
+  } else if (pass$role == "soak") {
+    list(left = now$left)
+  }
+}
