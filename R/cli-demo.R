@@ -4,6 +4,9 @@ cli_demo <- function(files, options) {
   if (isTRUE(options$live)) {
     return(demo_live(empty_to(files, "live-output")[1]))
   }
+  if (isTRUE(options$search)) {
+    return(demo_search(empty_to(files, "search-output")[1]))
+  }
   folder <- empty_to(files, "demo-output")[1]
   if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
     abort_stuck("this folder cannot be made", folder, "name another folder: honestmargin demo FOLDER")
@@ -54,12 +57,52 @@ demo_live <- function(folder) {
   0L
 }
 
+# A made-up motor that goes down: the runner is killed with it, and started again as after a reboot.
+demo_search <- function(folder) {
+  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
+  place_winch(folder)
+  repeat {
+    boot <- readLines(file.path(folder, "winch.boot"))[1]
+    done <- processx::run(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", "run", folder),
+      error_on_status = FALSE, stdout = "", stderr = "", env = c("current", HONESTMARGIN_BOOT = boot)
+    )
+    if (done$status == 0) break
+    if (done$status != -9) {
+      return(abs(done$status))
+    }
+    tell_user("... the motor took its machine down, and the runner with it; starting again")
+  }
+  search <- read_search(folder)
+  writeLines("")
+  print(search)
+  writeLines(c("", verdict_lines(weigh(read_study(folder)))))
+  save_figure(plot_search(search), file.path(folder, "search.png"))
+  report <- write_report(weigh(read_study(folder)), file.path(folder, "report.html"))
+  tell_user(
+    "\nThe motor is made up (winch.sh in the folder).\nThe report: ", report, "\nThe figure: ",
+    file.path(folder, "search.png")
+  )
+  0L
+}
+
+place_winch <- function(folder) {
+  if (has_ledger(folder)) {
+    return(invisible())
+  }
+  for (name in c("winch.sh", "winch.yml")) {
+    file.copy(system.file("stand-in", name, package = "honestmargin"), file.path(folder, name), overwrite = TRUE)
+  }
+  file.rename(file.path(folder, "winch.yml"), file.path(folder, "study.yml"))
+  writeLines("start 1", file.path(folder, "winch.boot"))
+}
+
 register("verb", "demo",
   takes = "[FOLDER]", files = c(0, 1), run = cli_demo,
-  about = "Weigh the study that comes with the tool; --live runs one here.",
+  about = "Weigh the study that comes with the tool; --live and --search run one here.",
   options = function() {
     list(
-      live = option_flag("run a real study on this machine: compressing a file, in under two minutes")
+      live = option_flag("run a real study on this machine: compressing a file, in under two minutes"),
+      search = option_flag("find the highest value at which a made-up motor holds, in under a minute")
     )
   },
   rank = 1

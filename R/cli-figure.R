@@ -6,7 +6,7 @@ cli_figure <- function(files, options) {
   size <- figure_size(options$size)
   # what cannot be written is said before the study is read
   if (format == "picture") assert_picture(options$file)
-  x <- open_input(files[1], options)
+  x <- if (of == "search") read_search(files[1]) else open_input(files[1], options)
   workload <- split_list(options$workload)
   metric <- split_list(options$metric)
   context <- split_list(options$context)
@@ -32,9 +32,18 @@ cli_figure <- function(files, options) {
 
 cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
-  x <- if (!all_batches(files[1], options)) open_input(files[1], options)
-  write_report(if (!is.null(x) && has_one_arm(x)) x else weigh_input(files[1], options, x), path)
+  search <- open_search(files[1])
+  x <- if (is.null(search) && !all_batches(files[1], options)) open_input(files[1], options)
+  write_report(empty_to(search, if (!is.null(x) && has_one_arm(x)) x else weigh_input(files[1], options, x)), path)
   tell_user("written: ", path)
+}
+
+# a search that has nothing to weigh yet
+open_search <- function(path) {
+  if (dir.exists(path)) {
+    search <- tryCatch(read_search(path), honestmargin_error = function(e) NULL)
+    if (!is.null(search) && !"counted" %in% search$steps$role) search
+  }
 }
 
 register("verb", "figure",
@@ -44,7 +53,9 @@ register("verb", "figure",
     c(
       weighing_options(),
       list(
-        of = option_text("KIND", "change, overall, passes, frames, trace, sensors or outcomes (default change)"),
+        of = option_text(
+          "KIND", "change, overall, passes, frames, trace, sensors, outcomes or search (default change)"
+        ),
         pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),

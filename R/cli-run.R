@@ -17,6 +17,10 @@ cli_run <- function(files, options) {
   )
   view("over", NULL)
   if (result$state %in% c("done", "settled")) set_login(files[1], FALSE)
+  if (result$state == "done" && is_search(read_plan(files[1]))) {
+    tell_user("done: ", search_sentences(read_search(files[1]))[1], " See: honestmargin search ", files[1])
+    return(0L)
+  }
   tell_user(switch(result$state,
     done = paste0("done: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
     settled = paste0("stopped: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
@@ -66,7 +70,7 @@ progress_view <- function() {
       begin = {
         state$plan <- facts$plan
         p <- facts$progress
-        if (p$done > 0) news(paste0("going on: ", p$done, " of ", p$planned, " passes are done"))
+        if (p$done > 0) news(going_on_words(p, facts$plan))
         if (lively) state$bar <- progress_bar(p$planned)
       },
       pass = state$now <- facts,
@@ -79,12 +83,13 @@ progress_view <- function() {
       },
       gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
       lost = news(paste0(
-        "pass ", facts$pass, " is recorded as lost: ", words_of(
+        "pass ", facts$pass, " is recorded as ", facts$outcome, ": ", words_of(
           facts$why$code, facts$why$values
-        )[1], if (facts$again) "; it will be run again" else again_no_more
+        )[1], if (facts$again) "; it will be run again" else if (facts$outcome == "lost") again_no_more
       )),
       ended = news(ended_line(state, facts)),
       look = lapply(look_lines(facts), news),
+      rung = news(rung_line(facts, state$plan)),
       over = if (!is.null(state$bar)) {
         tryCatch(cli::cli_progress_done(id = state$bar), error = function(e) NULL)
         state$bar <- NULL
@@ -92,6 +97,10 @@ progress_view <- function() {
     )
     invisible()
   }
+}
+
+going_on_words <- function(p, plan) {
+  paste0("going on: ", p$done, if (!is_search(plan)) paste(" of", p$planned), " passes are done")
 }
 
 again_no_more <- "; it was tried three times and is not run again"
@@ -113,7 +122,7 @@ bar_words <- function(state, facts) {
   p <- state$now$progress
   left <- if (p$done > 0) (p$planned - p$done) * p$seconds / p$done - facts$seconds else NA
   plain_text(paste0(
-    if (is.na(facts$pass$block)) "warm-up" else paste("block", facts$pass$block), "  ", with_unit(
+    turn_words(facts$pass), "  ", with_unit(
       facts$pass$arm, state$plan$setting$unit
     ),
     "  ", facts$pass$workload, "  ",
@@ -142,12 +151,22 @@ ended_line <- function(state, facts) {
   why <- c(empty_to(facts$note, character()), record_words(facts$findings))
   progress <- state$now$progress
   plain_text(paste0(
-    sprintf("%3d/%d  ", progress$done + 1, progress$planned),
-    if (is.na(pass$block)) "warm-up" else paste("block", pass$block), "  ", pass$arm, "  ",
+    sprintf("%3d", progress$done + 1), if (!is_search(state$plan)) paste0("/", progress$planned), "  ",
+    turn_words(pass), "  ", pass$arm, "  ",
     pass$workload, "  ", facts$outcome,
     if (NROW(shown)) paste0("  ", paste(names, said_values(shown), collapse = "  ")),
     if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
   ))
+}
+
+turn_words <- function(pass) {
+  if (pass$role %in% search_roles) {
+    c(rung = "try", soak = "soak")[[pass$role]]
+  } else if (is.na(pass$block)) {
+    "warm-up"
+  } else {
+    paste("block", pass$block)
+  }
 }
 
 # what was typed is said back as it was taken, so that a slip of the finger shows

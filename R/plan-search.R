@@ -77,7 +77,7 @@ fill_search <- function(plan, where) {
     plan$search$soak$test <- empty_to(plan$search$soak$test, utils::tail(plan$search$tests, 1))
   }
   arms <- search_arms(ladders, plan$search$moves, where("search"))
-  plan$arms <- lapply(arms, function(arm) list(value = arm))
+  plan$arms <- search_labels(arms, knobs)
   plan$setting$baseline <- arms[1]
   # what is found is weighed against the start in blocks, as ever
   plan$setting$ordered <- TRUE
@@ -118,6 +118,22 @@ knob_values <- function(knob, goal, where) {
 }
 
 format_values <- function(x) vapply(signif(x, 12), format, "", digits = 12, scientific = FALSE, trim = TRUE)
+
+# of several knobs each arm says which value is whose
+search_labels <- function(arms, knobs) {
+  lapply(arms, function(arm) {
+    if (length(knobs) == 1) {
+      return(list(value = arm))
+    }
+    each <- Map(
+      function(knob, value) paste(knob$name, with_unit_of(value, knob$unit)), knobs,
+      strsplit(arm, ",", fixed = TRUE)[[1]]
+    )
+    list(value = arm, label = paste(each, collapse = ", "))
+  })
+}
+
+with_unit_of <- function(value, unit) if (nzchar(empty_to(unit, ""))) paste(value, unit) else value
 
 # together: the n-th value of each; in turn: every pair, since where the first one ends is not known
 search_arms <- function(ladders, moves, where) {

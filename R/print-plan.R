@@ -3,6 +3,10 @@
 #' @export
 print.honestmargin_forecast <- function(x, ...) {
   plan <- x$plan
+  if (is_search(plan)) {
+    writeLines(climb_lines(x))
+    return(invisible(x))
+  }
   schedule <- x$schedule
   writeLines(c(
     fold(plan_title(plan), rest = ""), "",

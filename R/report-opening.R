@@ -2,6 +2,7 @@
 
 report_opening <- function(title, verdicts, told, limiting = character()) {
   tags <- htmltools::tags
+  x <- what_was_weighed(verdicts)
   said <- sentences(verdicts)
   words <- after_words(attr(verdicts, "otherwise"))
   parts <- sentence_parts(verdicts)
@@ -23,7 +24,7 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
     )
   })
   tags$header(
-    tags$h1(title), answers,
+    tags$h1(title), if (is_study(x)) search_answers(x$search), answers,
     if (!is.null(words)) {
       tags$p(class = "small", paste0(
         after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."

@@ -2,7 +2,7 @@
 
 #' Write the report
 #'
-#' @param x A study, a readings table, or what [weigh()] made of one.
+#' @param x A study, a readings table, what [weigh()] made of one, or a search ([read_search()]).
 #' @param path Where to write the HTML file.
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
 #' @return `path`, invisibly. The file opens with the answer in one sentence per
@@ -16,8 +16,13 @@
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
-  alone <- !inherits(x, "honestmargin_verdicts") && has_one_arm(x)
-  page <- if (alone) description_page(describe_passes(x), x) else report_page(weighed(x, ...))
+  page <- if (inherits(x, "honestmargin_search")) {
+    search_page(x)
+  } else if (!inherits(x, "honestmargin_verdicts") && has_one_arm(x)) {
+    description_page(describe_passes(x), x)
+  } else {
+    report_page(weighed(x, ...))
+  }
   write_whole(path, function(to) {
     htmltools::save_html(page, to, background = "white", libdir = NULL)
   })
@@ -32,6 +37,7 @@ report_page <- function(verdicts) {
   page_of(
     title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
     report_findings(findings(verdicts)),
+    if (study) report_search(x$search),
     report_figures(verdicts),
     report_overall(verdicts),
     report_verdicts(verdicts, told),

@@ -18,7 +18,8 @@
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,
 #'   `below`), `"lost"` (`pass`, `why`, `again`: whether it will be run again) and `"ended"`
-#'   (`pass`, `outcome`, `findings`, `note`, `readings`), `"look"` (`block`, `seen`: the primary verdicts with their
+#'   (`pass`, `outcome`, `findings`, `note`, `readings`), `"rung"` (a search turns to another value: `pass`, `now` as in
+#'   [read_search()]), `"look"` (`block`, `seen`: the primary verdicts with their
 #'   `state`) after each block where `until_settled` is asked for.
 #' @param x Study folder that holds `study.yml`; the ledger is made in it.
 #' @param ... Not used.
@@ -81,6 +82,10 @@ sealed_search <- function(plan, store) {
   plan
 }
 
+turns_to_other <- function(last, pass) {
+  pass$role %in% search_roles && !identical(unlist(last[c("arm", "role")]), unlist(pass[c("arm", "role")]))
+}
+
 next_pass <- function(run) if (is_search(run$plan)) next_of_search(run$store) else store_open(run$store, 1)
 
 ask_versions <- function(plan, folder) {
@@ -114,6 +119,7 @@ run_on <- function(run, most) {
     if (!is.null(waiting) && !dead) {
       return(end("waiting", waiting))
     }
+    if (turns_to_other(last, pass)) run$tell("rung", list(pass = pass, now = load_search(run$store)$now))
     run$tell("pass", list(pass = pass, progress = store_progress(run$store)))
     outcome <- if (dead) {
       close_dead(run, pass, waiting)

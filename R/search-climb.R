@@ -11,7 +11,8 @@ load_search <- function(store, batch = NULL) {
   said <- store_said(store, batch)
   plan <- plan_with_said(plan, said)
   passes <- store_passes(store, batch)
-  steps <- search_steps(store, plan, passes[passes$role %in% search_roles, , drop = FALSE])
+  # what is compared at the end is tried all the same
+  steps <- search_steps(store, plan, passes[passes$role %in% c(search_roles, "counted"), , drop = FALSE])
   structure(
     list(plan = plan, steps = steps, now = climb_now(plan, steps, said), said = said, folder = store$folder),
     class = "honestmargin_search"
@@ -53,7 +54,7 @@ failed_by <- function(steps, rule, readings, plan) {
   value <- rows$value[match(steps$pass, rows$pass)]
   at <- is.null(rule$test) | steps$workload %in% rule$test
   mark <- function(steps, hit, by, limit) {
-    hit <- which(hit & at & steps$held %in% TRUE & steps$role %in% search_roles)
+    hit <- which(hit & at & steps$held %in% TRUE)
     steps$held[hit] <- FALSE
     steps[hit, c("metric", "by")] <- list(rule$metric, by)
     steps$value[hit] <- value[hit]
@@ -78,59 +79,4 @@ start_level <- function(steps, value, plan) {
   use <- steps$arm == plan_arms(plan)[1] & steps$held %in% TRUE
   mean <- tapply(value[use], factor(steps$workload[use], unique(steps$workload)), mean)
   unname(mean[steps$workload])
-}
-
-#' Where the climb stands: each knob in turn, or all of them at once
-#' @noRd
-climb_now <- function(plan, steps, said) {
-  search <- plan$search
-  turns <- if (search$moves == "in_turn") length(search$ladders) else 1
-  fixed <- vapply(search$ladders, `[`, "", 1)
-  for (turn in seq_len(turns)) {
-    arms <- if (turns == 1) plan_arms(plan) else turn_arms(search$ladders, turn, fixed)
-    rules <- rules_of_turn(plan, arms, turn, last = turn == turns, said)
-    now <- climb_next(steps_on(steps, arms, search), rules)
-    name <- function(rung) if (isTRUE(rung > 0)) arms[rung] else NA_character_
-    now$arm <- name(now$rung)
-    now$good_arm <- name(now$good)
-    now$failed_arm <- name(now$failed)
-    now$workload <- if (!is.na(now$test)) search$tests[now$test] else NA_character_
-    if (now$do == "soak") now$workload <- search$soak$test
-    now$top <- isTRUE(now$rung == length(arms))
-    if (!identical(now$why, "found") || turn == turns) {
-      return(now)
-    }
-    fixed[turn] <- search$ladders[[turn]][now$rung]
-  }
-}
-
-turn_arms <- function(ladders, turn, fixed) {
-  at <- as.list(fixed)
-  at[[turn]] <- ladders[[turn]]
-  do.call(paste, c(at, sep = ","))
-}
-
-rules_of_turn <- function(plan, arms, turn, last, said) {
-  search <- plan$search
-  number <- ladder_numbers(search$ladders[[turn]])
-  soak <- if (last) empty_to(search$soak$minutes, 0) * 60 else 0
-  climb_rules(
-    length(arms), length(search$tests), search[["repeat"]], search$allowed,
-    down = rungs_down(if (!anyNA(number)) number, length(arms), search$back_off), pace = search$pace,
-    # the start is what all else is compared with
-    skipped = setdiff(match(said$skip, arms, 0L), 0:1), soak_test = NA_integer_, soak_seconds = soak,
-    most_passes = empty_to(search$most_passes, Inf), most_seconds = 3600 * empty_to(search$most_hours, Inf)
-  )
-}
-
-# passes that say something, on the rungs of this climb
-steps_on <- function(steps, arms, search) {
-  rung <- match(steps$arm, arms)
-  test <- match(steps$workload, search$tests)
-  use <- !is.na(steps$held) & !is.na(rung)
-  # a soak may have a workload of its own
-  list(
-    rung = rung[use], test = ifelse(is.na(test), 1L, test)[use], held = steps$held[use],
-    seconds = steps$seconds[use], soak = (steps$role == "soak")[use]
-  )
 }

@@ -3,12 +3,13 @@
 
 #' @noRd
 new_study <- function(plan, passes, readings, findings, ceilings, limits, traces, store, sealed, conditions,
-                      machine = NULL) {
+                      machine = NULL, search = NULL) {
   structure(
     list(
       plan = plan, passes = passes, readings = readings, findings = findings, ceilings = ceilings, limits = limits,
       traces = traces,
-      folder = store$folder, store = store, sealed = sealed, conditions = conditions, machine = machine
+      folder = store$folder, store = store, sealed = sealed, conditions = conditions, machine = machine,
+      search = search
     ),
     class = "honestmargin_study"
   )

@@ -8,7 +8,7 @@
 #'   metric's unit); where neither this nor the plan says it, that of the passes that this study has, else that of
 #'   earlier studies on this machine (see [noise_memory()]), else 1 % is assumed.
 #' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
-#'   frame, one row per pass in running order), `seconds` (how long it will take),
+#'   frame, one row per pass in running order; of a search: the way it takes if nothing fails), `seconds` (how long it will take),
 #'   `power` (per primary metric: `detectable` change with 80 % power and the blocks
 #'   needed to see the worth, or to rule it out), `findings` (attributes that
 #'   change together, orders that cannot be trusted; see [findings()]), `commands` (data frame:
@@ -20,13 +20,18 @@
 plan_study <- function(x, ..., noise = NULL) {
   assert_no_dots(...)
   plan <- read_plan(x)
-  schedule <- plan_schedule(plan)
+  searching <- is_search(plan)
+  schedule <- if (searching) climb_schedule(plan) else plan_schedule(plan)
   known <- planning_noise(x, plan)
-  power <- plan_power(plan, noise, remembered = known)
+  # a search ends with what was found against the start
+  compared <- if (searching) compared_plan(plan, plan_arms(plan)[2]) else plan
+  power <- if (compared$blocks > 0) plan_power(compared, noise, remembered = known)
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = power, findings = bind_findings(run_checks("plan", plan), plan_shortfall(plan, power)),
+      power = power, findings = bind_findings(
+        run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
+      ),
       commands = plan_commands(plan)[c("place", "command")]
     ),
     class = "honestmargin_forecast"

@@ -39,7 +39,8 @@ read_study <- function(x, ..., metrics = list(), layout = NULL, batch = NULL) {
 load_study <- function(store, metrics, batch) {
   plan <- store_plan(store, batch)
   passes <- store_passes(store, batch)
-  if (is_search(plan)) {
+  search <- if (is_search(plan)) load_search(store, batch)
+  if (!is.null(search)) {
     passes <- passes[!passes$role %in% search_roles, , drop = FALSE]
     if (!any(passes$role == "counted")) abort_still_searching(store)
     plan <- compared_plan(plan, passes$arm)
@@ -67,7 +68,7 @@ load_study <- function(store, metrics, batch) {
     plan, passes, readings,
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
     ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record),
-    machine_facts(record$snapshots)
+    machine_facts(record$snapshots), search
   )
 }
 
@@ -129,31 +130,6 @@ in_turn <- function(out, whole) {
   rownames(out) <- NULL
   out
 }
-
-# What was typed or corrected stands over what was worked out, and takes its place
-# among what else is known of its pass.
-join_readings <- function(passes, captured, typed) {
-  columns <- c("pass", "part", "workload", "segment", "metric", "value", "unit", "better", "scale")
-  rows <- lapply(Filter(NROW, list(captured, typed)), function(rows) {
-    rows <- with_columns(rows, columns)
-    # in a table of readings alone, one id may stand for passes of several workloads
-    blank <- is.na(rows$workload)
-    rows$workload[blank] <- passes$workload[match(rows$pass[blank], passes$pass)]
-    rows[columns]
-  })
-  if (!length(rows)) {
-    return(NULL)
-  }
-  rows <- do.call(rbind, rows)
-  key <- joint_code(rows$pass, rows$part, rows$workload, rows$segment, rows$metric)
-  rows <- take_rows(rows, which(!duplicated(key, fromLast = TRUE)))
-  at <- match(pass_key(rows), pass_key(passes))
-  rows <- take_rows(rows, order(at, na.last = NA))
-  at <- sort(at)
-  list2DF(c(rows, take_rows(passes[setdiff(of_pass, "workload")], at)))
-}
-
-pass_key <- function(rows) paste(rows$pass, rows$part, rows$workload, sep = "\r")
 
 #' Passes that gave no number keep a row in every metric of their workload
 #' @noRd

@@ -461,6 +461,8 @@ words_of_runs <- list(
     "{blocks|block} are done, as many as may be run: {settled} of {of} primary comparisons are settled",
     "run on with --most-blocks"
   ),
+  search_done = "the search is over, and all that was asked for was run",
+  search_stopped = c("the search was stopped by the tester", "go on with: honestmargin search STUDY --go-on"),
   run_next = function(v) paste("next:", pass_words(v)),
   run_stopped = function(v) {
     paste0(
@@ -491,6 +493,7 @@ words_of_events <- list(
   `event_arm settled` = "{arm} is settled after block {block} and left out of later ones",
   `event_block added` = "one block more: not settled yet",
   `event_fresh batch` = "batch {batch} has {blocks|block}",
+  event_search = function(v) paste0("search: ", gsub("_", " ", v$say), if (length(v$value)) paste0(" ", v$value)),
   event_look = "looked at after block {block}: {settled} settled, {open} open",
   `event_run again` = "in place of {instead_of}",
   `event_extra pass` = function(v) paste0("beyond the plan: ", v$workload, ", ", v$arm),

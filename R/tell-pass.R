@@ -13,8 +13,18 @@ step_words <- function(v) {
   paste0(
     "set ", v$setting, " to ", with_unit(v$arm, v$unit), if (nzchar(v$how)) paste0(" (", v$how, ")"),
     if (nzchar(v$context)) paste0("; ", v$context_name, " to ", v$context),
-    if (v$restart) ", restart the machine"
+    if (v$restart) ", restart the machine", rung_words(v)
   )
+}
+
+# where a search stands
+rung_words <- function(v) {
+  said <- c(
+    if (!is.na(empty_to(v$good, NA))) paste("last good", with_unit(v$good, v$unit)),
+    if (!is.na(empty_to(v$failed, NA))) paste("failed", with_unit(v$failed, v$unit)),
+    if (!is.na(empty_to(v$left, NA))) paste("soak,", long_words(v$left), "more")
+  )
+  if (length(said)) paste0(" (", paste(said, collapse = ", "), ")")
 }
 
 long_words <- function(seconds) {

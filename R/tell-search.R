@@ -1,0 +1,203 @@
+# A search in words: what holds, what failed, what is still possible, what comes next.
+
+#' @param x A search. @return Sentences; the first is the answer.
+#' @noRd
+search_sentences <- function(x) {
+  told <- plan_labels(x$plan)
+  table <- search_table(x)
+  c(search_answer(x, table, told), search_held(x, table, told), search_failed(x, table, told), search_soak(x, table))
+}
+
+search_answer <- function(x, table, told) {
+  name <- function(arm) arm_names(arm, told)
+  now <- x$now
+  way <- if (x$plan$search$goal == "lowest") "lowest" else "highest"
+  start <- plan_arms(x$plan)[1]
+  if (x$said$stop && now$do != "done") {
+    best <- if (is.na(now$good_arm)) "nothing has held yet" else paste("the", way, "that held so far is", name(now$good_arm))
+    return(paste0("Stopped by the tester: ", best, "."))
+  }
+  switch(empty_na(now$why),
+    found = if (now$arm == start) {
+      paste0("Nothing ", if (way == "lowest") "below" else "above", " the start, ", name(start), ", holds at the distance asked for.")
+    } else if (is.na(now$failed_arm)) {
+      paste0(name(now$arm), " holds: the end of the range, and nothing failed on the way.")
+    } else {
+      paste0(name(now$arm), " holds: the ", way, " that did, ", search_distance(x, now), ".")
+    },
+    start_fails = paste0("The start itself, ", name(start), ", does not hold: nothing can be looked for from there."),
+    spent = paste0(
+      "Not finished: the passes or hours that it may take are spent. ", name(now$arm), " held so far; it is not proven."
+    ),
+    paste0("Not finished. ", next_rung_words(x))
+  )
+}
+
+search_distance <- function(x, now) {
+  told <- plan_labels(x$plan)
+  numbers <- suppressWarnings(as.numeric(c(now$arm, now$failed_arm)))
+  failed <- arm_names(now$failed_arm, told)
+  if (anyNA(numbers)) {
+    return(paste("and", failed, "failed"))
+  }
+  paste0(with_unit(format(abs(diff(numbers))), told$unit), " away from ", failed, ", which failed")
+}
+
+next_rung_words <- function(x) {
+  told <- plan_labels(x$plan)
+  now <- x$now
+  known <- c(
+    if (!is.na(now$good_arm)) paste("last good", arm_names(now$good_arm, told)),
+    if (!is.na(now$failed_arm)) paste("failed", arm_names(now$failed_arm, told))
+  )
+  paste0(
+    "Next: ", if (now$do == "soak") "soak " else "try ", arm_names(now$arm, told), " in ", now$workload,
+    if (now$do == "soak") paste0(", ", long_words(now$left), " more"),
+    if (length(known)) paste0(" (", paste(known, collapse = ", "), ")"), "."
+  )
+}
+
+# what the value that was found went through
+search_held <- function(x, table, told) {
+  arm <- x$now$arm
+  rows <- table[table$arm %in% arm, , drop = FALSE]
+  if (x$now$do != "done" || !NROW(rows)) {
+    return(NULL)
+  }
+  parts <- vapply(seq_len(nrow(rows)), function(i) {
+    row <- rows[i, ]
+    paste0(
+      row$workload, " ", row$held, " of ", count_of(row$passes, "pass", "passes"), " in ", long_words(3600 * row$hours),
+      " (", possible_words(row), " still possible)"
+    )
+  }, "")
+  paste0(arm_names(arm, told), " held in ", paste(parts, collapse = ", in "), ".")
+}
+
+search_failed <- function(x, table, told) {
+  rows <- table[table$failed > 0, , drop = FALSE]
+  if (!NROW(rows)) {
+    return(NULL)
+  }
+  arms <- unique(rows$arm)
+  said <- vapply(arms, function(arm) {
+    here <- rows[rows$arm == arm, , drop = FALSE]
+    paste0(arm_names(arm, told), " (", paste0(here$workload, ": ", here$how, collapse = "; "), ")")
+  }, "")
+  paste0("Failed: ", some_of(said, 6), ".")
+}
+
+search_soak <- function(x, table) {
+  at_most <- empty_to(x$plan$search$at_most, 1)
+  rows <- table[table$arm %in% x$now$arm & table$workload == utils::tail(x$plan$search$tests, 1), , drop = FALSE]
+  if (x$now$do != "done" || !NROW(rows) || isTRUE(rows$possible_per_hour <= at_most)) {
+    return(NULL)
+  }
+  paste0(
+    "To show at most ", count_of(format(at_most), "failure"), " an hour: ",
+    long_words(3600 * soak_hours(at_most)), " of ", rows$workload[1], " without one."
+  )
+}
+
+#' "up to 6 failures an hour", or of so many passes where it was tried for minutes only
+#' @param rows Of [search_table()].
+#' @noRd
+possible_words <- function(rows) {
+  # of minutes a rate per hour would say more than was seen
+  hourly <- rows$hours >= 0.1 & !is.na(rows$possible_per_hour)
+  ifelse(hourly, paste("up to", short_rate(rows$possible_per_hour), "failures an hour"),
+    paste("up to", short_rate(rows$possible_share), "% of passes failing")
+  )
+}
+
+# "up to 6 an hour", "up to 31 %"
+brief_possible <- function(rows) sub("failures ", "", sub(" of passes failing", "", possible_words(rows)))
+
+short_rate <- function(x) vapply(x, function(one) format(signif(one, 2), scientific = FALSE, big.mark = ","), "")
+
+#' The ladder as a table for people: one row per value, one column per test
+#' @param table From [search_table()].
+#' @noRd
+ladder_shown <- function(table, told) {
+  arms <- unique(table$arm)
+  one <- table[match(arms, table$arm), , drop = FALSE]
+  shown <- data.frame(value = arm_names(arms, told), state = one$state, check.names = FALSE)
+  for (test in unique(table$workload)) {
+    rows <- table[table$workload == test, , drop = FALSE]
+    at <- match(arms, rows$arm)
+    shown[[paste(test, "held")]] <- ifelse(is.na(at), "", paste(rows$held, "of", rows$passes)[at])
+  }
+  sum_of <- function(column) vapply(arms, function(arm) sum(table[[column]][table$arm == arm]), 1)
+  shown[["tried for"]] <- vapply(3600 * sum_of("hours"), long_words, "")
+  last <- table[!duplicated(table$arm, fromLast = TRUE), , drop = FALSE]
+  fell <- vapply(arms, function(arm) {
+    rows <- table[table$arm == arm & table$failed > 0, , drop = FALSE]
+    paste(rows$workload, rows$how, sep = ": ", collapse = "; ", recycle0 = TRUE)
+  }, "")
+  where <- if (length(unique(table$workload)) > 1) paste0(" (", last$workload, ")")
+  shown[["failed by, or may fail"]] <- ifelse(nzchar(fell), fell, paste0(brief_possible(last), where))
+  shown
+}
+
+#' How a search goes, before it begins
+#' @noRd
+climb_words <- function(plan) {
+  search <- plan$search
+  told <- plan_labels(plan)
+  arms <- plan_arms(plan)
+  way <- if (search$goal == "lowest") "down" else "up"
+  paste0(
+    "Looks for the ", search$goal, " value of ", plan$setting$name, " that holds: ", way, " from ",
+    arm_names(arms[1], told), " to ", arm_names(utils::tail(arms, 1), told), ", ",
+    count_of(length(arms), "value"), if (search$pace == "halve") ", halving what is left",
+    ". At each: ", paste(search$tests, collapse = ", then "), "; ", count_of(search[["repeat"]], "time"),
+    " before it is believed. ",
+    if (search$allowed > 0) paste0("A value may fail ", count_of(search$allowed, "time"), " and still hold. ") else "",
+    "After a failure it steps back ",
+    if (is.null(search$back_off)) "one value" else with_unit(format(search$back_off), plan$setting$unit),
+    " from the value that failed, and tries nothing at or beyond it again.",
+    if (plan$blocks > 0) paste0(" What is found is then compared with the start in ", count_of(plan$blocks, "block"), ".")
+  )
+}
+
+climb_length <- function(plan, schedule, seconds) {
+  paste0(
+    "If nothing fails: ", count_of(sum(schedule$role == "rung"), "pass", "passes"), " to climb",
+    if (any(schedule$role == "soak")) paste0(", ", sum(schedule$role == "soak"), " to soak"),
+    if (any(schedule$role == "counted")) paste0(", ", sum(schedule$role == "counted"), " to compare"),
+    ", about ", long_words(seconds), "."
+  )
+}
+
+# what a soak shows, and what it would take to show more
+soak_words <- function(plan) {
+  search <- plan$search
+  at_most <- empty_to(search$at_most, 1)
+  minutes <- empty_to(search$soak$minutes, 0)
+  needed <- soak_hours(at_most)
+  shown <- if (minutes > 0) {
+    paste0(
+      "A soak of ", long_words(60 * minutes), " without a failure leaves up to ",
+      short_rate(possible_rate(0, minutes / 60)$upper), " failures an hour possible (95 %). "
+    )
+  } else {
+    "Without a soak a value that runs the tests may still fail within the hour. "
+  }
+  paste0(shown, if (minutes / 60 < needed) paste0(
+    "To show at most ", count_of(format(at_most), "failure"), " an hour: soak for ", long_words(3600 * needed), "."
+  ))
+}
+
+#' A search turns to another value
+#' @param facts `pass`, `now` (where the search stands).
+#' @noRd
+rung_line <- function(facts, plan) {
+  told <- plan_labels(plan)
+  paste0(
+    if (facts$pass$role == "soak") "soak " else "try ", arm_names(facts$pass$arm, told),
+    rung_words(list(
+      good = facts$now$good_arm, failed = facts$now$failed_arm, unit = plan$setting$unit,
+      left = if (facts$pass$role == "soak") facts$now$left
+    ))
+  )
+}
