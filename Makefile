@@ -36,6 +36,7 @@ bench: setup
 calibrate: setup
 	@$(R) tools/setup.R calibrate
 	@$(R) bench/calibrate.R 4000
+	@$(R) bench/searches.R 10000
 screenshots:
 	@$(R) tools/setup.R run shots
 	@$(R) tools/install.R

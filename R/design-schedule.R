@@ -10,6 +10,7 @@
 plan_schedule <- function(plan, batch = 1, after = 0) {
   # a search decides from pass to pass what comes next
   if (is_search(plan)) {
+    plan$blocks <- 1
     return(compare_schedule(plan, plan_arms(plan)[1:2], batch, after)[0, ])
   }
   arms <- plan_arms(plan)

@@ -105,6 +105,9 @@ assert_plan_sense <- function(plan, where) {
   }
   for (i in seq_along(plan$workloads)) assert_workload(plan$workloads[[i]], where(paste0("workloads/", i)))
   assert_plan_sensors(plan$sensors, where("sensors"))
+  if (plan$blocks < 1 && !is_search(plan)) {
+    abort_input("no block, no pass", where("blocks"), "blocks: 5 is the usual choice")
+  }
   assert_plan_commands(plan, where)
   assert_primary(plan, where)
   assert_patterns(plan, where)

@@ -29,4 +29,7 @@ entry_name <- function(entry, i) {
 
 # keys that a verdict stands on; the schedule stands as it was sealed
 judged_keys <- "^(setting/baseline|confidence|metrics/.*/(worth|primary|better|scale))$"
-scheduled_keys <- "^(arms/.*/value|blocks|passes_per_block|warm_up|order|seed|context/levels|search/.*|workloads/.*/(id|anchor))$"
+scheduled_keys <- paste0(
+  "^(arms/.*/value|blocks|passes_per_block|warm_up|order|seed|context/levels|search/.*|",
+  "workloads/.*/(id|anchor))$"
+)

@@ -1,7 +1,9 @@
 # A plan that looks for a value: the ladder it climbs, and what makes a value fail.
 
 plan_key("search", "map", "a value is looked for; takes the place of `arms`")
-plan_key("search/goal", "word", "the highest value that holds, or the lowest", "highest", words = c("highest", "lowest"))
+plan_key("search/goal", "word", "the highest value that holds, or the lowest", "highest",
+  words = c("highest", "lowest")
+)
 plan_key("search/from", "text", "where it starts: a value that is known to hold, and the baseline", example = "0")
 plan_key("search/to", "text", "the furthest value that may be tried", example = "300")
 plan_key("search/step", "number", "from one value to the next", example = "25")
@@ -94,7 +96,8 @@ knob_values <- function(knob, goal, where) {
   gone <- setdiff(c("from", "to", "step"), names(Filter(Negate(is.null), knob)))
   if (length(gone)) {
     abort_input(
-      paste0("a search needs '", gone[1], "'"), where, "give from, to and step, or the values themselves: values: [0, 25]"
+      paste0("a search needs '", gone[1], "'"), where,
+      "give from, to and step, or the values themselves: values: [0, 25]"
     )
   }
   ends <- suppressWarnings(as.numeric(c(knob$from, knob$to)))
@@ -194,7 +197,8 @@ assert_search <- function(plan, where) {
     unknown <- setdiff(named[[key]], plan_workloads(plan))
     if (length(unknown)) {
       abort_input(
-        paste0("'", unknown[1], "' is none of the workloads"), where(key), did_you_mean(unknown[1], plan_workloads(plan))
+        paste0("'", unknown[1], "' is none of the workloads"), where(key),
+        did_you_mean(unknown[1], plan_workloads(plan))
       )
     }
   }
@@ -222,7 +226,9 @@ assert_search <- function(plan, where) {
 
 assert_back_off <- function(plan, where) {
   if (!is.null(plan$search$back_off) && anyNA(lapply(plan$search$ladders, ladder_numbers))) {
-    abort_input("back_off needs values that are numbers", where("search/back_off"), "leave it out: one step is taken back")
+    abort_input(
+      "back_off needs values that are numbers", where("search/back_off"), "leave it out: one step is taken back"
+    )
   }
 }
 

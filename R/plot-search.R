@@ -60,8 +60,8 @@ plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       title = paste(strwrap(attr(data, "said")[1], 85), collapse = "\n"), y = NULL,
       x = if (data$unit[1] == "passes") "passes" else paste0("time under test, ", data$unit[1]),
       subtitle = paste(strwrap(paste(
-        "Each value as it was tried, one pass after the other. Dot: held. Cross: failed. Thick: soak. Behind it: what its",
-        "heaviest test leaves possible (95 %)."
+        "Each value as it was tried, one pass after the other. Dot: held. Cross: failed. Thick: soak. Behind it: what",
+        "its heaviest test leaves possible (95 %)."
       ), 105), collapse = "\n")
     ) +
     figure_theme()

@@ -130,7 +130,7 @@ assert_reading_values <- function(x, row_of) {
     )
   }
   assert_word(x$outcome, outcomes, "outcome", row_of)
-  assert_word(x$role, roles, "role", row_of)
+  assert_word(x$role, c(roles, search_roles), "role", row_of)
   assert_word(
     x$better[!is.na(x$better)], c("higher", "lower", "none"), "better",
     function(i) row_of(which(!is.na(x$better))[i])

@@ -44,8 +44,12 @@ search_steps <- function(store, plan, passes) {
 
 # A pass that takes the runner down each time must not be tried without end.
 lost_again <- function(steps) {
+  in_a_row <- function(lost) {
+    n <- seq_along(lost)
+    n - cummax(ifelse(lost > 0, 0, n))
+  }
   lost <- steps$outcome == "lost"
-  lost & stats::ave(as.numeric(lost), paste(steps$arm, steps$workload), FUN = cumsum) >= 3
+  lost & stats::ave(as.numeric(lost), paste(steps$arm, steps$workload), FUN = in_a_row) >= 3
 }
 
 # one number of one pass against its limit

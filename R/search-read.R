@@ -30,7 +30,8 @@
 #' read_search(folder)
 read_search <- function(x, ...) {
   assert_no_dots(...)
-  with_store(folder_of(x), write = FALSE, code = load_search)
+  checkmate::assert_string(x)
+  with_store(x, write = FALSE, code = load_search)
 }
 
 #' @rdname read_search
@@ -38,7 +39,8 @@ read_search <- function(x, ...) {
 steer_search <- function(x, ..., skip = NULL, add = NULL, try = NULL, stop = NULL) {
   assert_no_dots(...)
   checkmate::assert_flag(stop, null.ok = TRUE)
-  folder <- folder_of(x)
+  checkmate::assert_string(x)
+  folder <- x
   with_store(folder, code = function(store) {
     search <- load_search(store)
     known <- function(values) assert_on_ladder(values, search$plan, folder)
@@ -84,7 +86,9 @@ assert_may_add <- function(value, plan, folder) {
   if (numbers) {
     start <- as.numeric(plan_arms(plan)[1])
     if (if (plan$search$goal == "lowest") number >= start else number <= start) {
-      abort_input(paste0(value, " lies on the other side of the start ", start), folder, "start another study from there")
+      abort_input(
+        paste0(value, " lies on the other side of the start ", start), folder, "start another study from there"
+      )
     }
     value <- format_values(number)
   }
@@ -99,8 +103,8 @@ assert_may_add <- function(value, plan, folder) {
 #' @return A data frame, one row per value and test that was run: `arm`, `workload`, `passes` (that say something),
 #'   `held`, `failed`, `hours` (exposure), `soak_hours` (of these in soaks), `possible_per_hour` (the highest rate of
 #'   failures that is still possible, one-sided), `possible_share` (the highest share of passes that may fail, in
-#'   percent; both take failures to come at random), `state` of the value (`"found"`, `"held"`, `"failed"`, `"beyond"`: at
-#'   or beyond a value that failed, `"skipped"`), `how` (outcomes, or metrics, by which it failed).
+#'   percent; both take failures to come at random), `state` of the value (`"found"`, `"held"`, `"failed"`,
+#'   `"beyond"`: at or beyond a value that failed, `"skipped"`), `how` (outcomes, or metrics, by which it failed).
 #' @references Garwood (1936), Biometrika 28, 437-442; Clopper and Pearson (1934), Biometrika 26, 404-413.
 #' @export
 #' @examples

@@ -8,7 +8,8 @@
 #'   metric's unit); where neither this nor the plan says it, that of the passes that this study has, else that of
 #'   earlier studies on this machine (see [noise_memory()]), else 1 % is assumed.
 #' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
-#'   frame, one row per pass in running order; of a search: the way it takes if nothing fails), `seconds` (how long it will take),
+#'   frame, one row per pass in running order; of a search: the way it takes if nothing fails), `seconds` (how long it
+#'   will take),
 #'   `power` (per primary metric: `detectable` change with 80 % power and the blocks
 #'   needed to see the worth, or to rule it out), `findings` (attributes that
 #'   change together, orders that cannot be trusted; see [findings()]), `commands` (data frame:

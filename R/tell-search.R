@@ -14,12 +14,13 @@ search_answer <- function(x, table, told) {
   way <- if (x$plan$search$goal == "lowest") "lowest" else "highest"
   start <- plan_arms(x$plan)[1]
   if (x$said$stop && now$do != "done") {
-    best <- if (is.na(now$good_arm)) "nothing has held yet" else paste("the", way, "that held so far is", name(now$good_arm))
-    return(paste0("Stopped by the tester: ", best, "."))
+    best <- if (!is.na(now$good_arm)) paste("the", way, "that held so far is", name(now$good_arm))
+    return(paste0("Stopped by the tester: ", empty_to(best, "nothing has held yet"), "."))
   }
   switch(empty_na(now$why),
     found = if (now$arm == start) {
-      paste0("Nothing ", if (way == "lowest") "below" else "above", " the start, ", name(start), ", holds at the distance asked for.")
+      side <- if (way == "lowest") "below" else "above"
+      paste0("Nothing ", side, " the start, ", name(start), ", holds at the distance asked for.")
     } else if (is.na(now$failed_arm)) {
       paste0(name(now$arm), " holds: the end of the range, and nothing failed on the way.")
     } else {
@@ -156,7 +157,9 @@ climb_words <- function(plan) {
     "After a failure it steps back ",
     if (is.null(search$back_off)) "one value" else with_unit(format(search$back_off), plan$setting$unit),
     " from the value that failed, and tries nothing at or beyond it again.",
-    if (plan$blocks > 0) paste0(" What is found is then compared with the start in ", count_of(plan$blocks, "block"), ".")
+    if (plan$blocks > 0) {
+      paste0(" What is found is then compared with the start in ", count_of(plan$blocks, "block"), ".")
+    }
   )
 }
 

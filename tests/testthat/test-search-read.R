@@ -1,0 +1,182 @@
+# Searches that really run.
+motor <- function(..., search = "{from: 0, to: 300, step: 50}", limit = 220, env = parent.frame()) {
+  local_plan(
+    "setting: {name: offset, unit: MHz}", paste("search:", search), "blocks: 0", "sensors: {rate: 0}", "workloads:",
+    "  - id: pull", paste0("    command: test {arm} -lt ", limit, " && echo score $((1000 + {arm}))"),
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]", ..., env = env
+  )
+}
+arms_of <- function(folder) read_search(folder)$steps$arm
+
+test_that("a search finds the highest value that holds, and compares it with the start", {
+  folder <- motor("metrics: [{id: score, worth: 2, primary: true}]")
+  lines <- readLines(file.path(folder, "study.yml"))
+  writeLines(sub("blocks: 0", "blocks: 3", lines), file.path(folder, "study.yml"))
+  out <- run_cli("run", folder)
+  expect_identical(out$status, 0L)
+  expect_match(out$stderr, "try 250 MHz (last good 200 MHz)", fixed = TRUE)
+  expect_match(out$stderr, "200 MHz holds: the highest that did, 50 MHz away from 250 MHz, which failed", fixed = TRUE)
+  table <- search_table(folder)
+  expect_identical(table$arm[table$state == "found"], "200")
+  expect_identical(table$how[table$state == "failed"], "crash")
+  expect_identical(sum(table$arm == "300"), 0L)
+  verdicts <- weigh(read_study(folder))
+  expect_identical(verdicts$arm, "200")
+  expect_equal(verdicts$change, 20)
+  shown <- run_cli("search", folder)
+  expect_match(shown$stdout, "found  +5 of 5")
+  expect_match(run_cli("search", folder, "--format", "json")$stdout, "\"why\": \"found\"")
+  # the export says the same
+  copy <- file.path(withr::local_tempdir(), "copy")
+  write_study(read_study(folder), copy)
+  expect_equal(search_table(copy), table)
+  expect_equal(weigh(read_study(copy))$change, verdicts$change)
+})
+
+test_that("a run killed at any moment goes on where it stood", {
+  folder <- motor(limit = "220 && sleep 0.1")
+  whole <- motor()
+  run_study(whole)
+  for (i in 1:30) {
+    run <- processx::process$new(rscript, c("-e", "honestmargin::main()", "run", folder), stderr = "|", stdout = NULL)
+    told <- character()
+    while (run$is_alive() && sum(grepl("  ok  |crash", told)) < 2) {
+      run$poll_io(5000)
+      told <- c(told, run$read_error_lines())
+    }
+    Sys.sleep(stats::runif(1, 0, 0.15))
+    if (!run$is_alive()) break
+    run$kill()
+  }
+  expect_gt(i, 2)
+  run_study(folder)
+  steps <- read_search(folder)$steps
+  # what was lost is run again; the way is the same
+  expect_identical(steps$arm[!is.na(steps$held)], arms_of(whole))
+  expect_identical(search_sentences(read_search(folder))[1], search_sentences(read_search(whole))[1])
+})
+
+test_that("a value that takes the machine down has failed, and the step after it is said", {
+  dies <- "kill -9 $(sed 's/.*\"pid\":\\([0-9]*\\).*/\\1/' run.lock)"
+  folder <- motor("    time_limit: 20", limit = paste0("400 && { test {arm} -lt 120 || ", dies, "; }"))
+  first <- run_cli("run", folder, env = c(HONESTMARGIN_BOOT = "one"))
+  expect_false(first$status == 0)
+  second <- run_cli("run", folder, env = c(HONESTMARGIN_BOOT = "two"))
+  expect_match(second$stderr, "recorded as down")
+  expect_match(second$stderr, "try 100 MHz (last good 100 MHz, failed 150 MHz)", fixed = TRUE)
+  expect_identical(read_search(folder)$now$arm, "100")
+  expect_identical(ended_as(folder), c("ok", "ok", "ok", "ok", "down", "ok"))
+})
+
+test_that("the tester may skip, add, try, stop and mark afterwards", {
+  folder <- motor()
+  run_study(folder, most = 2)
+  steer_search(folder, skip = "100", add = 210)
+  expect_identical(run_cli("search", folder, "--stop")$status, 0L)
+  stopped <- run_study(folder)
+  expect_identical(stopped[c("state", "ran")], list(state = "done", ran = 0))
+  expect_match(search_sentences(read_search(folder))[1], "Stopped by the tester: the highest that held so far is 0 MHz")
+  run_cli("search", folder, "--go-on")
+  run_study(folder)
+  expect_identical(unique(arms_of(folder)), c("0", "50", "150", "200", "210", "250"))
+  expect_identical(read_search(folder)$now$arm, "210")
+  # told to, it tries what lies beyond a failure; what failed stays failed
+  steer_search(folder, try = "300")
+  run_study(folder)
+  expect_identical(utils::tail(arms_of(folder), 1), "300")
+  expect_identical(read_search(folder)$now$arm, "210")
+  last <- utils::tail(read_search(folder)$steps$pass[arms_of(folder) == "210"], 1)
+  correct_outcome(folder, last, "freeze", reason = "the picture stood still, seen later")
+  expect_identical(read_search(folder)$now[c("do", "arm")], list(do = "try", arm = "200"))
+  expect_match(paste(study_history(folder)$detail, collapse = "\n"), "\"say\":\"skip\",\"value\":\"100\"", fixed = TRUE)
+  expect_match(run_cli("history", folder)$stdout, "search: skip 100")
+  expect_message_of(steer_search(folder, skip = "20"), "honestmargin_error_input", "no value of this search")
+  expect_message_of(steer_search(folder, add = "-5"), "honestmargin_error_input", "other side of the start")
+})
+
+test_that("a fall of the score, a limit and a number that is missing are failures", {
+  folder <- motor(search = "{from: 0, to: 300, step: 50, fails: [{metric: score, above: 1120}]}")
+  run_study(folder)
+  table <- search_table(folder)
+  expect_identical(table$arm[table$state == "found"], "100")
+  expect_identical(table$how[table$failed > 0], "score")
+  # of what is said twice the last counts: the score falls by 5 % a step
+  falling <- motor(
+    search = "{from: 0, to: 300, step: 50, fails: [{metric: score, falls: 8}]}",
+    limit = "900 && ! true || echo score $((1000 - {arm})) #"
+  )
+  run_study(falling)
+  expect_identical(read_search(falling)$now$arm, "50")
+  silent <- motor(search = "{from: 0, to: 300, step: 50, fails: [{metric: errors, above: 0}]}")
+  run_study(silent)
+  expect_identical(read_search(silent)$now$why, "start_fails")
+})
+
+test_that("knobs move together or in turn", {
+  plan <- function(moves) {
+    local_plan(
+      "setting: {name: clocks}", "search:", "  knobs:", "    - {name: core, from: 0, to: 40, step: 10}",
+      "    - {name: memory, from: 0, to: 400, step: 100}", paste("  moves:", moves), "  repeat: 1", "blocks: 0",
+      "sensors: {rate: 0}", "workloads:", "  - id: pull",
+      "    command: test {core} -lt 30 && test {memory} -lt 400 && test $(({core} * 10 + {memory})) -lt 450",
+      "    outcome_only: true", env = parent.frame(2)
+    )
+  }
+  together <- plan("together")
+  run_study(together)
+  expect_identical(read_search(together)$now$arm, "20,200")
+  in_turn <- plan("in_turn")
+  run_study(in_turn)
+  # the first one as far as it goes, then the second on top of it
+  expect_identical(read_search(in_turn)$now$arm, "20,200")
+  expect_identical(unique(arms_of(in_turn)), c("0,0", "10,0", "20,0", "30,0", "20,100", "20,200", "20,300"))
+  expect_match(search_sentences(read_search(in_turn))[1], "core 20, memory 200 holds")
+})
+
+test_that("a search by hand says each step, and stops at it", {
+  folder <- local_plan(
+    "setting: {name: voltage, unit: mV, by_hand: the firmware menu, restart: machine}",
+    "search: {goal: lowest, from: 0, to: -60, step: 20, repeat: 1}", "blocks: 0", "sensors: {rate: 0}", "workloads:",
+    "  - {id: boot, by_hand: let it start, outcome_only: true}"
+  )
+  asked <- character()
+  person <- function(kind, facts) {
+    if (kind == "step") {
+      asked <<- c(asked, facts$words)
+      return(if (facts$pass$arm == "-40") "no_start" else TRUE)
+    }
+    switch(kind, play = "ok", note = NA, NULL)
+  }
+  expect_identical(run_study(folder)$state, "waiting")
+  expect_identical(run_study(folder, ask = person)$state, "done")
+  expect_match(asked[1], "set voltage to 0 mV (the firmware menu), restart the machine", fixed = TRUE)
+  expect_match(asked[length(asked)], "set voltage to -40 mV .*last good -20 mV")
+  expect_identical(read_search(folder)$now$arm, "-20")
+  card <- run_cli("plan", folder, "--card")
+  expect_match(card$stdout, "set voltage to -60 mV", fixed = TRUE)
+})
+
+test_that("what cannot be a search is refused with what to do", {
+  refused <- function(search, pattern, ...) {
+    folder <- motor(..., search = search)
+    expect_message_of(plan_study(folder), "honestmargin_error_input", pattern)
+  }
+  refused("{from: 0, to: 300}", "needs 'step'")
+  refused("{from: 0, to: 310, step: 50}", "miss the end 310")
+  refused("{from: 300, to: 0, step: 50}", "for the highest value, and goes from 300 to 0")
+  refused("{from: 0, to: 300, step: 50, tests: [push]}", "'push' is none of the workloads")
+  refused("{from: 0, to: 300, step: 50, fails: [{metric: score}]}", "when is score a failure")
+  refused("{from: 0, to: 300, step: 50}", "no test of this search can fail", limit = "300 || true; true #")
+  refused("{values: [a, b], back_off: 2}", "back_off needs values that are numbers")
+  both <- motor("arms: [{value: 1}, {value: 2}]")
+  expect_message_of(plan_study(both), "honestmargin_error_input", "arms or a search, not both")
+  expect_message_of(read_search(demo_study()), "honestmargin_error_input", "looks for no value")
+  begun <- motor()
+  run_study(begun, most = 1)
+  expect_message_of(read_study(begun), "honestmargin_error_input", "honestmargin search")
+  # an edited ladder has no effect on a search that is sealed, and that is said
+  plan <- file.path(begun, "study.yml")
+  writeLines(sub("step: 50", "step: 100", readLines(plan)), plan)
+  run_study(begun)
+  expect_identical(arms_of(begun)[1:3], c("0", "0", "50"))
+})
