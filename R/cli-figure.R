@@ -20,6 +20,7 @@ cli_figure <- function(files, options) {
     if (of != "trace") abort_usage("--pass is for --of trace", todo = "figure STUDY --of trace --pass p007,p012")
     how$pass <- split_list(options$pass)
   }
+  if (of == "cost") how <- c(how[names(how) %in% c("baseline", "worth", "confidence")], list(cost = options$cost))
   if (format != "picture") {
     data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
@@ -54,8 +55,9 @@ register("verb", "figure",
       weighing_options(),
       list(
         of = option_text(
-          "KIND", "change, overall, passes, frames, trace, sensors, outcomes or search (default change)"
+          "KIND", "change, overall, passes, frames, trace, sensors, outcomes, search or cost (default change)"
         ),
+        cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),
         pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),

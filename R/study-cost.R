@@ -1,0 +1,153 @@
+# Metric per watt, per degree and per unit of money.
+
+#' What a metric costs
+#'
+#' @param x A study or readings.
+#' @param metric The metric that is wanted.
+#' @param cost Another metric (power, temperature), or an attribute of the arms (`price: 250 EUR`).
+#' @param ... Not used.
+#' @param baseline,worth,confidence As in [weigh()].
+#' @param power Metric in W for what running costs; `NULL`: `cost`, where its unit is W.
+#' @param hours Hours a day that it runs. @param kwh Price of one kWh.
+#' @return An object of class `honestmargin_costs`, a list: `ratio` (data frame, rows of [weigh()]: change of metric per
+#'   cost against the baseline; for a metric of which less is better, of one over their product), `arms` (data frame,
+#'   one row per workload, context and arm: `value`, `cost`, `per` (value per cost), `lower`, `upper` of each, `on`
+#'   (nothing beats it in both), `by`), `running` (data frame or `NULL`: `year` (change of the cost a year against the
+#'   baseline), `year_lower`, `year_upper`, `years` to pay back with `years_lower` and `years_upper`).
+#' @section Errors: `honestmargin_error_input` for an unknown metric or attribute, amounts that are no numbers or in two
+#'   currencies, and a cost that is zero or less.
+#' @references Berger (1982), Technometrics 24, 295-300 (what nothing beats in both).
+#' @export
+#' @examples
+#' scores <- expand.grid(block = 1:4, arm = c("eco", "boost"))
+#' scores$score <- c(100, 101, 99, 100, 104, 105, 103, 104)
+#' scores$power <- c(50, 51, 50, 49, 70, 71, 70, 69)
+#' table <- rbind(
+#'   data.frame(scores[c("block", "arm")], metric = "score", value = scores$score, unit = "points", pass = 1:8),
+#'   data.frame(scores[c("block", "arm")], metric = "power", value = scores$power, unit = "W", pass = 1:8)
+#' )
+#' weigh_cost(table, "score", "power", baseline = "eco")
+weigh_cost <- function(x, metric, cost, ..., baseline = NULL, worth = NULL, confidence = NULL, power = NULL,
+                       hours = NULL, kwh = NULL) {
+  assert_no_dots(...)
+  readings <- readings_of(x)
+  plan <- if (is_study(x)) x$plan
+  assert_metrics(metric, readings, "metric")
+  how <- how_to_weigh(x, plan, readings, list(baseline = baseline, worth = worth, confidence = confidence))
+  rows <- plain_table(readings)
+  rows <- rows[is.na(rows$segment) & is_counted(rows), , drop = FALSE]
+  measured <- cost %in% rows$metric
+  amount <- if (!measured) amounts_of(x, cost)
+  per <- cost_per_pass(rows, metric, cost, amount)
+  worth <- worth_of(metric, how$worth)
+  ratio <- plain_table(weigh(per$rows,
+    baseline = how$baseline, worth = if (!is.na(worth)) worth, confidence = how$confidence
+  ))
+  cells <- lapply(list(metric, if (measured) cost), function(id) place_cells(rows, id))
+  arms <- stack_rows(lapply(names(cells[[1]]), function(place) {
+    cost_rows(cells[[1]][[place]], cells[[2]][[place]], amount, per$rows, how)
+  }))
+  power <- empty_to(power, if (measured && identical(rows$unit[match(cost, rows$metric)], "W")) cost)
+  structure(
+    list(
+      ratio = ratio, arms = arms,
+      running = if (!is.null(hours)) running_rows(x, power, hours, kwh, how)
+    ),
+    class = "honestmargin_costs", labels = plan_labels(plan), metric = metric, cost = cost, unit = per$unit, units = per$units,
+    confidence = how$confidence, better = rows$better[match(metric, rows$metric)]
+  )
+}
+
+# each pass's own ratio, so that what a pass has in both is not counted twice
+cost_per_pass <- function(rows, metric, cost, amount) {
+  value <- rows[rows$metric == metric, , drop = FALSE]
+  if (is.null(amount)) {
+    spent <- rows[rows$metric == cost, , drop = FALSE]
+    value$spent <- spent$value[match(pass_key(value), pass_key(spent))]
+    unit <- spent$unit[1]
+  } else {
+    value$spent <- amount$amount[match(value$arm, amount$arm)]
+    unit <- amount$unit[1]
+  }
+  value <- value[!is.na(value$spent), , drop = FALSE]
+  if (!nrow(value)) {
+    abort_input(paste0("no pass has both ", metric, " and ", cost), todo = "see what was measured: honestmargin weigh")
+  }
+  if (any(value$spent <= 0) || any(value$value <= 0)) {
+    abort_input(paste0("a ratio needs values above zero, in ", metric, " and in ", cost), todo = "take another cost")
+  }
+  less <- value$better[1] == "lower"
+  value$value <- if (less) 1 / (value$value * value$spent) else value$value / value$spent
+  own <- empty_na(value$unit[1])
+  value$metric <- paste(metric, "per", cost)
+  value$unit <- if (less) paste0("1/(", own, " ", unit, ")") else paste0(own, "/", unit)
+  value$better <- "higher"
+  value$scale <- "percent"
+  keep <- c(setdiff(reading_columns, "segment"), "scale")
+  list(rows = value[intersect(keep, names(value))], unit = value$unit[1], units = c(own, empty_na(unit)))
+}
+
+place_cells <- function(rows, id) {
+  if (is.null(id)) {
+    return(NULL)
+  }
+  rows <- rows[rows$metric == id, , drop = FALSE]
+  cells <- split_in_order(seq_len(nrow(rows)), rows$workload, rows$context)
+  cells <- lapply(cells, function(at) take_rows(rows, at))
+  lapply(cells, function(cell) {
+    cell$y <- to_analysis(cell$value, if (all(cell$value > 0)) "percent" else "absolute")
+    cell
+  })
+}
+
+cost_rows <- function(value, cost, amount, per, how) {
+  arms <- intersect(how$arms, value$arm)
+  described <- function(rows) {
+    found <- describe_values(rows, arms, how$confidence)
+    found[match(arms, found$arm), c("value", "lower", "upper"), drop = FALSE]
+  }
+  here <- per[per$workload == value$workload[1] & per$context %in% value$context[1], , drop = FALSE]
+  one <- described(value)
+  two <- if (is.null(cost)) {
+    known <- amount$amount[match(arms, amount$arm)]
+    data.frame(value = known, lower = known, upper = known)
+  } else {
+    described(cost)
+  }
+  three <- described(complete_readings(here))
+  on <- unbeaten_arms(
+    value, cost, if (!is.null(amount)) stats::setNames(as.list(amount$amount), amount$arm), arms, value$better[1],
+    how$confidence
+  )
+  data.frame(
+    workload = value$workload[1], context = value$context[1], arm = arms, value = one$value, value_lower = one$lower,
+    value_upper = one$upper, cost = two$value, cost_lower = two$lower, cost_upper = two$upper, per = three$value,
+    per_lower = three$lower, per_upper = three$upper, on = on$on[match(arms, on$arm)], by = on$by[match(arms, on$arm)]
+  )
+}
+
+running_rows <- function(x, power, hours, kwh, how) {
+  if (is.null(power) || is.null(kwh)) {
+    abort_needed(
+      "what running costs needs a metric in W and the price of a kWh",
+      todo = "give --power METRIC --kwh 0.30"
+    )
+  }
+  checkmate::assert_number(hours, lower = 0, upper = 24)
+  checkmate::assert_number(kwh, lower = 0, finite = TRUE)
+  rows <- plain_table(readings_of(x))
+  rows <- rows[rows$metric == power & is.na(rows$segment) & is_counted(rows), , drop = FALSE]
+  if (!nrow(rows)) abort_input(paste0("no pass has ", power), todo = "name a metric in W")
+  # money follows watts, not percent
+  rows$scale <- "absolute"
+  rows$segment <- NULL
+  found <- plain_table(weigh(complete_readings(rows), baseline = how$baseline, confidence = how$confidence))
+  price <- tryCatch(amounts_of(x, "price"), honestmargin_error = function(e) NULL)
+  extra <- if (!is.null(price)) {
+    price$amount[match(found$arm, price$arm)] - price$amount[match(how$baseline, price$arm)]
+  } else {
+    NA_real_
+  }
+  cost <- running_cost(found$change, found$lower, found$upper, hours, kwh, extra)
+  cbind(found[c("workload", "context", "arm", "baseline")], as.data.frame(cost), extra = extra)
+}
