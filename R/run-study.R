@@ -86,7 +86,7 @@ turns_to_other <- function(last, pass) {
   pass$role %in% search_roles && !identical(unlist(last[c("arm", "role")]), unlist(pass[c("arm", "role")]))
 }
 
-next_pass <- function(run) if (is_search(run$plan)) next_of_search(run$store) else store_open(run$store, 1)
+pass_to_run <- function(run) if (is_search(run$plan)) next_of_search(run$store) else store_open(run$store, 1)
 
 ask_versions <- function(plan, folder) {
   vapply(plan$versions, function(command) {
@@ -99,7 +99,7 @@ run_on <- function(run, most) {
   last <- if (!is.null(run$looks)) store_last(run$store)
   end <- function(state, code) list(state = state, message = format(new_codes(list(list(code)))), ran = ran)
   repeat {
-    pass <- next_pass(run)
+    pass <- pass_to_run(run)
     if (!is.data.frame(pass)) {
       return(end("done", pass))
     }

@@ -117,7 +117,9 @@ cost_rows <- function(value, cost, amount, per, how) {
   three <- described(complete_readings(here))
   on <- unbeaten_arms(
     value, cost, if (!is.null(amount)) stats::setNames(as.list(amount$amount), amount$arm), arms, value$better[1],
-    how$confidence
+    how$confidence,
+    # as good within what is worth having, and surely cheaper: that beats
+    worth = worth_on_analysis(worth_of(value$metric[1], how$worth), value$scale[1])
   )
   data.frame(
     workload = value$workload[1], context = value$context[1], arm = arms, value = one$value, value_lower = one$lower,
@@ -151,3 +153,5 @@ running_rows <- function(x, power, hours, kwh, how) {
   cost <- running_cost(found$change, found$lower, found$upper, hours, kwh, extra)
   cbind(found[c("workload", "context", "arm", "baseline")], as.data.frame(cost), extra = extra)
 }
+
+worth_on_analysis <- function(worth, scale) if (is.na(worth)) 0 else min(abs(worth_band(worth, scale)))

@@ -59,7 +59,7 @@ near_rows <- function(cell, how) {
   worth <- worth_of(place$metric, how$worth)
   up <- if (cell$better[1] == "lower") -1 else 1
   level <- 1 - how$confidence^(1 / length(arms))
-  band <- if (is.na(worth)) NA_real_ else min(abs(worth_band(worth, place$scale)))
+  band <- if (is.na(worth)) NA_real_ else worth_on_analysis(worth, place$scale)
   stack_rows(lapply(arms, function(arm) {
     others <- setdiff(arms, arm)
     bound <- vapply(others, function(other) lead_of(cell, arm, other, up, level), 1)
