@@ -20,7 +20,9 @@ cli_figure <- function(files, options) {
     if (of != "trace") abort_usage("--pass is for --of trace", todo = "figure STUDY --of trace --pass p007,p012")
     how$pass <- split_list(options$pass)
   }
-  if (of == "cost") how <- c(how[names(how) %in% c("baseline", "worth", "confidence")], list(cost = options$cost))
+  # what is not weighed as weigh() does takes only some of its options
+  takes <- registered("figure", of)$takes
+  if (!is.null(takes)) how <- c(how[names(how) %in% takes], if ("cost" %in% takes) list(cost = options$cost))
   if (format != "picture") {
     data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
@@ -35,7 +37,8 @@ cli_report <- function(files, options) {
   path <- empty_to(options$file, "honestmargin-report.html")
   search <- open_search(files[1])
   x <- if (is.null(search) && !all_batches(files[1], options)) open_input(files[1], options)
-  write_report(empty_to(search, if (!is.null(x) && has_one_arm(x)) x else weigh_input(files[1], options, x)), path)
+  as_it_is <- !is.null(x) && (has_one_arm(x) || (is_study(x) && is_together(x$plan)))
+  write_report(empty_to(search, if (as_it_is) x else weigh_input(files[1], options, x)), path)
   tell_user("written: ", path)
 }
 
@@ -55,7 +58,7 @@ register("verb", "figure",
       weighing_options(),
       list(
         of = option_text(
-          "KIND", "change, overall, passes, frames, trace, sensors, outcomes, search or cost (default change)"
+          "KIND", "change, overall, passes, frames, trace, sensors, outcomes, search, cost or screen (default change)"
         ),
         cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),
         pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),

@@ -22,7 +22,7 @@ cli_run <- function(files, options) {
     return(0L)
   }
   tell_user(switch(result$state,
-    done = paste0("done: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
+    done = paste0("done: ", result$message, ". ", what_next(files[1])),
     settled = paste0("stopped: ", result$message, ". Weigh them: honestmargin weigh ", files[1]),
     paused = paste0("paused. ", result$message),
     waiting = paste0("waiting for you: ", result$message, "\n  -> then: honestmargin run ", files[1]),
@@ -30,6 +30,11 @@ cli_run <- function(files, options) {
     stopped = result$message
   ))
   c(done = 0L, settled = 0L, paused = 0L, waiting = 5L, interrupted = 130L, stopped = 4L)[[result$state]]
+}
+
+what_next <- function(folder) {
+  together <- is_together(read_plan(folder))
+  paste0(if (together) "What each option does: honestmargin screen " else "Weigh them: honestmargin weigh ", folder)
 }
 
 whole_number <- function(text, option) {

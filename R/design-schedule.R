@@ -60,19 +60,26 @@ toggled_sessions <- function(plan, schedule) {
 block_visits <- function(plan, arms, seed) {
   contexts <- plan_contexts(plan)
   order <- plan$order
-  blocks <- plan$blocks
   # a level that is put in place without a restart does not ask for one of its own
   if (plan$setting$restart == "machine" && length(contexts) > 1 && is.null(plan$context$by_hand)) {
-    return(visits_by_start(arms, blocks, order, seed, contexts))
+    return(visits_by_start(arms, plan$blocks, order, seed, contexts))
   }
   parts <- lapply(seq_along(contexts), function(c) {
-    cbind(arm_schedule(arms, blocks, order, seed + 100 * (c - 1)), context = contexts[c], turn = c)
+    cbind(arms_in_blocks(plan, arms, seed + 100 * (c - 1)), context = contexts[c], turn = c)
   })
   visits <- do.call(rbind, parts)
   turn <- if (order == "fixed") visits$turn else (visits$turn + visits$block) %% length(contexts)
   visits <- visits[order(visits$block, turn), c("block", "context", "arm")]
   visits$start <- seq_len(nrow(visits))
   visits
+}
+
+arms_in_blocks <- function(plan, arms, seed) {
+  if (is_screen(plan)) {
+    screen_order(plan, plan$blocks, plan$order, seed)
+  } else {
+    arm_schedule(arms, plan$blocks, plan$order, seed)
+  }
 }
 
 # all levels in each start, beginning with another one each time

@@ -12,4 +12,7 @@ cost_data <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
   )
 }
 
-register("figure", "cost", rank = 7, data = cost_data, about = "value against cost, arm by arm")
+register("figure", "cost",
+  rank = 7, data = cost_data, about = "value against cost, arm by arm",
+  takes = c("baseline", "worth", "confidence", "cost")
+)

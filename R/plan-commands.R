@@ -6,7 +6,7 @@
 command_names <- c("arm", "workload", "context", "pass", "seconds", "folder", "log")
 plain_value <- "^[A-Za-z0-9._:/@%,+-]*$"
 
-variable_name <- function(name) paste0("HONESTMARGIN_", toupper(name))
+variable_name <- function(name) paste0("HONESTMARGIN_", gsub("[^A-Z0-9]", "_", toupper(name)))
 
 #' A command with its values in place
 #' @param command A shell line, or words. @param values Named list of values.

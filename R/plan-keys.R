@@ -50,9 +50,11 @@ plan_key("setting/read_back/tolerance", "number", "share by which numbers may di
 plan_key("arms", "maps", "the values of the setting; needed where there is no `search`")
 plan_key("arms/*/value", "text", "the value", example = "2000", required = TRUE)
 plan_key("arms/*/label", "text", "a name for people", example = "two thousand")
-plan_key("arms/*/attributes", "free", "whatever else is particular to this arm; `plan` says what cannot be told apart",
+plan_key("arms/*/attributes", "free",
+  "whatever else is particular to this arm; `plan` says what cannot be told apart",
   example = "{capacity: 32 GB}"
 )
+plan_key("arms/*/settings", "free", "values that commands call by name: {NAME}", example = "{threads: 4, cache: small}")
 plan_key("arms/*/by_hand", "text", "how a person sets this arm, where it is particular", example = "swap the kit")
 plan_key("arms/*/expect", "text", "what the read-back should be, where it is not the value", example = "1999")
 

@@ -9,10 +9,12 @@ new_plan <- function(value, line = integer(), source = "plan", text = NULL) {
   assert_plan_keys(value, line, source)
   plan <- fill_map(value, "")
   where <- function(path) plan_place(path, line, source)
-  if (!is.null(value$search)) {
+  if (!is.null(value$screen)) {
+    plan <- fill_screen(plan, where)
+  } else if (!is.null(value$search)) {
     plan <- fill_search(plan, where)
   } else if (!length(plan$arms)) {
-    abort_input("needs the key 'arms'", where(""), "add 'arms:', or 'search:' where a value is looked for")
+    abort_input("needs the key 'arms'", where(""), "add 'arms:', or 'search:' where a value is looked for, or 'screen:' for many options")
   }
   # a workload by hand may run on another machine: sensors of this one only where asked for
   plan$sensors$asked <- !is.null(value$sensors)

@@ -178,15 +178,16 @@ plan_with_said <- function(plan, said) {
   plan
 }
 
-#' The value of each knob in an arm
-#' @return Named list; empty where there is one knob alone.
+#' What else commands may call by name: the knobs of a search, the options of a screening, settings of an arm
+#' @return Named list.
 #' @noRd
-knob_settings <- function(plan, arm) {
+arm_settings <- function(plan, arm) {
   names <- plan$search$knob_names
-  if (length(names) < 2) {
-    return(list())
+  if (length(names) > 1) {
+    return(stats::setNames(as.list(strsplit(arm, ",", fixed = TRUE)[[1]]), names))
   }
-  stats::setNames(as.list(strsplit(arm, ",", fixed = TRUE)[[1]]), names)
+  said <- lapply(arm_of(plan, arm)$settings, as.character)
+  said[!names(said) %in% command_names]
 }
 
 assert_search <- function(plan, where) {

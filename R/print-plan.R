@@ -17,7 +17,10 @@ print.honestmargin_forecast <- function(x, ...) {
       long_words(x$seconds), "."
     ), rest = ""),
     "", schedule_lines(plan, schedule), "", "What this plan can show",
-    if (length(plan_arms(plan)) < 2) {
+    if (!is.null(x$ways)) c(way_lines(plan, x$ways), ""),
+    if (is.null(x$power)) {
+      NULL
+    } else if (length(plan_arms(plan)) < 2) {
       fold(precision_words(x$power), rest = "")
     } else {
       c(power_lines(x$power), "", fold(power_words(x$power), rest = ""))

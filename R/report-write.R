@@ -18,6 +18,8 @@ write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
   page <- if (inherits(x, "honestmargin_search")) {
     search_page(x)
+  } else if (is_study(x) && is_together(x$plan)) {
+    screen_page(x)
   } else if (!inherits(x, "honestmargin_verdicts") && has_one_arm(x)) {
     description_page(describe_passes(x), x)
   } else {
@@ -38,6 +40,7 @@ report_page <- function(verdicts) {
     title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
     report_findings(findings(verdicts)),
     if (study) report_search(x$search),
+    if (study && is_screen(x$plan)) report_screen(weigh_screen(x)),
     report_figures(verdicts),
     report_overall(verdicts),
     report_verdicts(verdicts, told),

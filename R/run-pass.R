@@ -35,7 +35,7 @@ run_pass <- function(run, pass) {
 
 pass_values <- function(run, pass, workload) {
   folder <- normalizePath(run$folder)
-  c(knob_settings(run$plan, pass$arm), list(
+  c(arm_settings(run$plan, pass$arm), list(
     arm = pass$arm, workload = pass$workload, context = empty_na(pass$context), pass = pass$pass, folder = folder,
     log = if (is.null(workload$frames)) {
       file.path(folder, "scratch", paste0(pass$pass, ".csv"))

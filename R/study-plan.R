@@ -27,10 +27,13 @@ plan_study <- function(x, ..., noise = NULL) {
   # a search ends with what was found against the start
   compared <- if (searching) compared_plan(plan, plan_arms(plan)[2]) else plan
   power <- if (compared$blocks > 0) plan_power(compared, noise, remembered = known)
+  ways <- if (is_screen(plan)) screen_ways(plan, power)
+  # together no arm is compared by itself
+  if (is_together(plan)) power <- NULL
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = power, findings = bind_findings(
+      power = power, ways = ways, findings = bind_findings(
         run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
       ),
       commands = plan_commands(plan)[c("place", "command")]
@@ -57,4 +60,11 @@ planning_noise <- function(x, plan) {
   }
   rows <- rows[order(-rows$noise), , drop = FALSE]
   rows[!duplicated(rows$metric), c("metric", "noise", "boots", "from")]
+}
+
+# both ways of a screening, for the first metric that is judged
+screen_ways <- function(plan, power) {
+  alpha <- family_alpha(plan$confidence, length(screen_names(plan)) * length(plan$workloads))
+  noise <- to_analysis_noise(power$noise[1], power$scale[1])
+  cbind(screen_power(plan, noise, alpha), scale = power$scale[1], noise = power$noise[1])
 }

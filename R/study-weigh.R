@@ -74,6 +74,12 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     )
   }
   checkmate::assert_flag(steady)
+  if (is_study(x) && is_together(x$plan)) {
+    abort_input(
+      "every pass of this study changes several options at once, so no arm alone is compared", x$folder,
+      paste("see what each option does: honestmargin screen", x$folder)
+    )
+  }
   if (is.character(noise)) checkmate::assert_choice(noise, c("baseline", "memory"))
   if (identical(noise, "memory")) noise <- if (is_study(x)) remembered_noise(x) else noise_here()
   checkmate::assert_flag(with_excluded)

@@ -1,0 +1,32 @@
+# What each of many options does, in the report.
+
+# a screening in which every pass changed several options: nothing is compared arm by arm
+screen_page <- function(x) {
+  tags <- htmltools::tags
+  found <- weigh_screen(x)
+  told <- labels_of(found)
+  title <- if (nzchar(told$question)) told$question else "Which options matter?"
+  said <- screen_words(found)
+  page_of(
+    title,
+    tags$header(tags$h1(title), lapply(said, function(s) tags$div(class = "answer", tags$p(s)))),
+    report_findings(findings(found)),
+    report_screen(found), report_outcomes(x, told), report_readings(x, unique(found$metric)),
+    report_seal(x, NULL, told), report_conditions(x)
+  )
+}
+
+report_screen <- function(found) {
+  tags <- htmltools::tags
+  tags$section(
+    tags$h2("What each option does"),
+    figure_box(plot_screen(found), 9.2, screen_height(found), "options ranked by what changing them does"),
+    html_table(screen_shown(found), "rank"), tags$p(class = "small", screen_footing(found))
+  )
+}
+
+# two panels stand side by side
+screen_height <- function(found) {
+  panels <- length(unique(paste(place_names(found), found$metric)))
+  1.6 + 0.6 * length(unique(found$option)) * ceiling(panels / if (panels > 1) 2 else 1)
+}
