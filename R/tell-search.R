@@ -89,6 +89,10 @@ search_failed <- function(x, table, told) {
 }
 
 search_soak <- function(x, table) {
+  # asked of what is to hold for hours, and not of a number that is to stay above a floor
+  if (is.null(x$plan$search$soak) && is.null(x$plan$search$at_most)) {
+    return(NULL)
+  }
   at_most <- empty_to(x$plan$search$at_most, 1)
   rows <- table[table$arm %in% x$now$arm & table$workload == utils::tail(x$plan$search$tests, 1), , drop = FALSE]
   if (x$now$do != "done" || !NROW(rows) || isTRUE(rows$possible_per_hour <= at_most)) {
@@ -178,6 +182,9 @@ soak_words <- function(plan) {
   at_most <- empty_to(search$at_most, 1)
   minutes <- empty_to(search$soak$minutes, 0)
   needed <- soak_hours(at_most)
+  if (minutes == 0 && is.null(search$at_most) && length(search$fails)) {
+    return(NULL)
+  }
   shown <- if (minutes > 0) {
     paste0(
       "A soak of ", long_words(60 * minutes), " without a failure leaves up to ",

@@ -19,6 +19,10 @@ counter_step <- function(value) {
     return(0)
   }
   gap <- diff(seen)
+  # two values have one gap whatever they are: a counter that made them counts in it from zero
+  if (length(seen) == 2 && any(abs(seen / gap - round(seen / gap)) > 0.02)) {
+    return(0)
+  }
   steps <- gap / min(gap)
   if (all(abs(steps - round(steps)) < 0.02)) min(gap) else 0
 }

@@ -262,3 +262,14 @@ test_that("in contexts that are crossed partly, the arms that ran there are comp
   ultra <- weigh(rows[rows$context == "ultra", ], baseline = "b", worth = 2, confidence = 0.95^(1 / 4))
   expect_equal(v$lower[4], ultra$lower)
 })
+
+test_that("results that repeat to the last digit are no counter of the gap between two arms", {
+  # sizes of a file that two settings give, the same each time
+  sizes <- data.frame(arm = rep(c("a", "b"), 5), block = rep(1:5, each = 2), value = rep(c(32.374, 30.695), 5))
+  found <- weigh(sizes, baseline = "a", worth = 2)
+  expect_identical(found$verdict, "clear loss")
+  expect_equal(found$change, 100 * (30.695 / 32.374 - 1))
+  # ticks of 15.6 ms are one, also where only two of them are seen
+  ticks <- data.frame(arm = rep(c("a", "b"), 5), block = rep(1:5, each = 2), value = rep(c(15.6, 31.2), 5))
+  expect_lt(weigh(ticks, baseline = "a", worth = 2)$lower, 50)
+})
