@@ -48,7 +48,7 @@ plot_screen <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free", ncol = if (nlevels(data$panel) > 1) 2 else 1) +
     family_scales() +
-    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
+    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = if (nlevels(data$panel) > 1) 0.32 else 0.18)) +
     ggplot2::scale_y_discrete(labels = function(at) names[at], expand = ggplot2::expansion(add = c(0.5, 0.9))) +
     ggplot2::labs(
       title = paste(utils::head(strwrap(attr(data, "said")[1], 90), 2), collapse = "\n"),

@@ -10,9 +10,7 @@ screen_lines <- function(x) {
   told <- labels_of(x)
   c(
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""), fold(screen_words(x)), "",
-    table_lines(screen_shown(x), c("rank", "processor", "one thread", "graphics", "memory"),
-      whole = c("change", "interval"), group = c("workload", "metric")
-    ),
+    table_lines(screen_shown(x), "rank", whole = c("option", "change", "interval"), group = c("workload", "metric")),
     "", fold(screen_footing(x), rest = ""), finding_lines(findings(x))
   )
 }

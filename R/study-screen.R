@@ -12,8 +12,8 @@
 #' @param target What is to be won, in percent of the first primary metric; the fewest options that are foreseen to
 #'   reach it are named. A prediction from effects that are taken to add up, to be confirmed.
 #' @return An object of class `honestmargin_screen`, a data frame, one row per workload, metric and option: `option`,
-#'   `from`, `to`, `change` (from the start to the other level), `lower`, `upper`, `verdict`, `rank` (by what changing
-#'   it brings; ties share one), `passes`, `p_interact` (small: options act on one another), and the change of loads
+#'   `from`, `to`, `change` (from the start to the other level), `lower`, `upper`, `verdict` (`no basis` where options act on one
+#'   another and the design mixes that up with the effects), `rank` (by what changing it brings; ties share one), `passes`, `p_interact` (small: options act on one another), and the change of loads
 #'   where sensors ran (`processor`, `one_thread`, `graphics`, `memory`, in percent points or MB; each with its
 #'   interval at 95 % on its own, columns `_lower`, `_upper`). Attributes: `way`, `aliases` (what each option is mixed up
 #'   with), `target` (a list per workload: `options`, `gain`, `lower`, `upper`).
@@ -83,8 +83,10 @@ screen_rows <- function(cell, plan, how, alpha, singly) {
     worth = worth, better = cell$better[1], passes = length(cell$y), p_interact = found$p_interact, row.names = NULL
   )
   if (!is.null(singly)) out <- as_weighed(out, singly)
+  # what two options do beyond their sum would be told as what a third one does
+  mixed <- is_together(plan) && isTRUE(found$p_interact < 0.05) && NROW(screen_aliases(levels)) > 0
   out$verdict <- vapply(seq_len(nrow(out)), function(i) {
-    if (is.na(out$lower[i])) "no basis" else verdict_word(out$lower[i], out$upper[i], cell$better[1], worth)
+    if (is.na(out$lower[i]) || mixed) "no basis" else verdict_word(out$lower[i], out$upper[i], cell$better[1], worth)
   }, "")
   rank <- tied_ranks(up * effects$estimate, found$cov, max(1, min(effects$df)), alpha)
   out$rank <- rank
@@ -124,7 +126,7 @@ load_columns <- function(x, out, plan) {
     }
     blank
   })
-  columns <- columns[vapply(columns, function(c) any(!is.na(c$change)), NA)]
+  columns <- columns[vapply(columns, function(c) any(!is.na(c$lower)), NA)]
   if (length(columns)) {
     do.call(cbind, lapply(names(columns), function(name) {
       stats::setNames(columns[[name]], c(name, paste0(name, "_lower"), paste0(name, "_upper")))
@@ -135,7 +137,7 @@ load_columns <- function(x, out, plan) {
 }
 
 screen_target <- function(rows, target, alpha) {
-  if (rows$scale[1] != "percent") {
+  if (rows$scale[1] != "percent" || all(rows$verdict == "no basis")) {
     return(NULL)
   }
   found <- options_for(attr(rows, "gain"), attr(rows, "cov"), log1p(target / 100))

@@ -30,6 +30,13 @@ screen_sentence <- function(rows, told) {
     mine <- rows[family == word, , drop = FALSE]
     if (nrow(mine)) paste0(text, list_words(option_names(mine)))
   }
+  if (all(rows$verdict == "no basis")) {
+    return(paste0(
+      about, "no option alone can be told: options act on one another (", interact_chance(rows), "), and these passes ",
+      "mix that up with what each of them does. Fold the design over (fold_over: true), or compare the settings that ",
+      "matter as arms."
+    ))
+  }
   parts <- c(
     said("gain", "most is won by "), said("loss", "lost by "), few("negligible", "nothing worth having by "),
     few("unclear", "cannot be told yet of ")
@@ -62,13 +69,17 @@ target_sentence <- function(target, x, told) {
 
 interact_sentence <- function(rows, told) {
   p <- rows$p_interact[1]
-  if (!is.na(p) && p < 0.05) {
+  if (!is.na(p) && p < 0.05 && any(rows$verdict != "no basis")) {
     paste0(
-      place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told), ": options act on one another (chance ",
-      if (p < 0.001) "under 0.001" else show_number(p, 2), "), so effects do not just add up: fold the design over ",
-      "(fold_over: true), or compare the settings that matter as arms."
+      place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told), ": options act on one another (",
+      interact_chance(rows), "): each is told as it is on average over the others, and together they do not just add up."
     )
   }
+}
+
+interact_chance <- function(rows) {
+  p <- rows$p_interact[1]
+  paste0("by luck in ", if (p < 0.001) "under 0.1 %" else paste(show_number(100 * p, 2), "%"), " of studies")
 }
 
 #' Options as a table for people
@@ -76,20 +87,32 @@ interact_sentence <- function(rows, told) {
 screen_shown <- function(x) {
   rows <- plain_table(x)
   place <- place_names(rows)
-  rows <- rows[order(match(place, unique(place)), match(rows$metric, unique(rows$metric)), rows$rank), ]
+  better <- ifelse(rows$better == "lower", -1, 1) * rows$change
+  rows <- rows[order(match(place, unique(place)), match(rows$metric, unique(rows$metric)), rows$rank, -better), ]
   tied <- stats::ave(rows$rank, place_names(rows), rows$metric, rows$rank, FUN = length) > 1
   out <- data.frame(
     workload = place_names(rows), metric = metric_labels(rows$metric, labels_of(x)),
     rank = paste0(rows$rank, ifelse(tied, "=", "")), option = paste0(rows$option, " ", rows$from, " -> ", rows$to),
     change = shown_change(rows), interval = shown_interval(rows), verdict = rows$verdict
   )
-  for (load in intersect(names(screen_loads), names(rows))) {
-    surely <- !is.na(rows[[load]]) & (rows[[paste0(load, "_lower")]] > 0 | rows[[paste0(load, "_upper")]] < 0)
-    shown <- show_change(rows[[load]], "absolute")
-    out[[gsub("_", " ", load)]] <- ifelse(is.na(rows[[load]]), "", ifelse(surely, shown, "same"))
-  }
+  loads <- intersect(names(screen_loads), names(rows))
+  if (length(loads)) out$loads <- vapply(each_row(rows), load_words, "", loads = loads)
   if (length(unique(out$metric)) == 1) out$metric <- NULL
   out
+}
+
+# "graphics -12, memory -310": what an option changes surely, each by itself
+load_words <- function(row, loads) {
+  lower <- unlist(row[paste0(loads, "_lower")])
+  upper <- unlist(row[paste0(loads, "_upper")])
+  surely <- which(lower > 0 | upper < 0)
+  if (all(is.na(lower))) {
+    return("")
+  }
+  if (!length(surely)) {
+    return("the same")
+  }
+  paste(gsub("_", " ", loads[surely]), show_change(unlist(row[loads[surely]]), "absolute"), collapse = ", ")
 }
 
 screen_footing <- function(x) {
@@ -130,6 +153,9 @@ ways_shown <- function(ways, scale) {
 #' @noRd
 screen_title <- function(rows) {
   first <- rows[rows$workload == rows$workload[1] & rows$metric == rows$metric[1], , drop = FALSE]
+  if (all(first$verdict == "no basis")) {
+    return("Options act on one another: none can be told alone from these passes")
+  }
   gains <- first[verdict_words_of(first$verdict) == "gain", , drop = FALSE]
   if (!nrow(gains)) {
     return("No option is shown to bring anything")
