@@ -40,7 +40,8 @@ choose_by_cost <- function(x, options, format) {
   }
   found <- weigh_cost(x, metric, options$cost,
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"),
-    confidence = confidence_share(options$confidence), power = options$power, hours = number("hours"), kwh = number("kwh")
+    confidence = confidence_share(options$confidence), power = options$power, hours = number("hours"),
+    kwh = number("kwh")
   )
   if (format == "json") {
     writeLines(do.call(json_text, c(unclass(found)[c("ratio", "arms", "running")], version = package_version_text())))

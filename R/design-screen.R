@@ -53,27 +53,3 @@ screen_aliases <- function(levels) {
   })
   do.call(rbind, rows)
 }
-
-#' How small an effect each way would find
-#' @param noise Of one pass, on the scale of analysis. @param k Options, `blocks` how many, `alpha` of each.
-#' @return Data frame `way`, `passes` (of one workload), `effect` (found four times in five).
-#' @noRd
-screen_power <- function(plan, noise, alpha) {
-  k <- length(plan$screen$options)
-  blocks <- plan$blocks
-  one <- function(way, fold = FALSE) {
-    plan$screen$way <- way
-    plan$screen$fold_over <- fold
-    levels <- screen_levels(plan)
-    n <- nrow(levels)
-    starts <- if (way == "singly") max(1, round(sqrt(k))) else 0
-    passes <- blocks * if (way == "singly") k + starts else n
-    se <- if (way == "singly") noise * sqrt((1 + 1 / starts) / blocks) else 2 * noise / sqrt(passes)
-    df <- if (way == "singly") blocks - 1 else passes - blocks - k
-    data.frame(
-      way = if (fold) "together, folded over" else way, passes = passes,
-      effect = if (df > 0) detectable_effect(se, df, alpha) else NA_real_
-    )
-  }
-  do.call(rbind, list(one("singly"), one("together"), one("together", TRUE)))
-}

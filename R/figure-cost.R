@@ -8,7 +8,8 @@ cost_data <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
   wanted <- chosen_places(found$arms, workload, context)
   structure(
     found$arms[wanted, , drop = FALSE],
-    labels = labels_of(found), metric = metric, cost = cost, better = attr(found, "better"), units = attr(found, "units"), said = cost_words(found)
+    labels = labels_of(found), metric = metric, cost = cost, better = attr(found, "better"),
+    units = attr(found, "units")
   )
 }
 

@@ -14,7 +14,10 @@ new_plan <- function(value, line = integer(), source = "plan", text = NULL) {
   } else if (!is.null(value$search)) {
     plan <- fill_search(plan, where)
   } else if (!length(plan$arms)) {
-    abort_input("needs the key 'arms'", where(""), "add 'arms:', or 'search:' where a value is looked for, or 'screen:' for many options")
+    abort_input(
+      "needs the key 'arms'", where(""),
+      "add 'arms:', or 'search:' where a value is looked for, or 'screen:' for many options"
+    )
   }
   # a workload by hand may run on another machine: sensors of this one only where asked for
   plan$sensors$asked <- !is.null(value$sensors)

@@ -13,7 +13,7 @@
 #' @examples
 #' scores <- expand.grid(block = 1:4, arm = c("eco", "boost"))
 #' table <- rbind(
-#'   data.frame(scores, metric = "score", value = c(100, 101, 99, 100, 104, 105, 103, 104), unit = "points", pass = 1:8),
+#'   data.frame(scores, metric = "score", value = c(100, 101, 99, 100, 104, 105, 103, 104), unit = "pt", pass = 1:8),
 #'   data.frame(scores, metric = "power", value = c(50, 51, 50, 49, 70, 71, 70, 69), unit = "W", pass = 1:8)
 #' )
 #' plot_cost(table, metric = "score", cost = "power", baseline = "eco")

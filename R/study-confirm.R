@@ -4,8 +4,8 @@
 #'
 #' @param x From [weigh_screen()] with a `target`.
 #' @param folder Where the plan goes; made where it is not there.
-#' @return Path of the plan, invisibly: two arms, the start and the settings that were foreseen to reach the target, with
-#'   the workloads, commands and metrics of the screening.
+#' @return Path of the plan, invisibly: two arms, the start and the settings that were foreseen to reach the target,
+#'   with the workloads, commands and metrics of the screening.
 #' @section Errors: `honestmargin_error_input` where nothing is foreseen to reach it, or a plan is there already.
 #' @export
 #' @examples

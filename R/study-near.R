@@ -11,8 +11,8 @@
 #' @param ... Not used.
 #' @param prefer As in [weigh_floors()].
 #' @param primary,confidence As in [weigh()].
-#' @return An object of class `honestmargin_near`, a data frame, one row per workload (segment, context), metric and arm:
-#'   `worth`, `at_worst` (how much worse than the best of the others it may be, in percent or the unit; below zero:
+#' @return An object of class `honestmargin_near`, a data frame, one row per workload (segment, context), metric and
+#'   arm: `worth`, `at_worst` (how much worse than the best of the others it may be, in percent or the unit; below zero:
 #'   surely ahead of all), `against` (that other), `near` (`yes`, `no`: surely worse than some arm by more than the
 #'   worth, `unclear`), `failed`. Attributes `choice`, `order` as in [weigh_floors()].
 #' @section Errors: `honestmargin_error_needed` without a worth for a metric; `honestmargin_error_input` where there are

@@ -12,11 +12,12 @@
 #' @param target What is to be won, in percent of the first primary metric; the fewest options that are foreseen to
 #'   reach it are named. A prediction from effects that are taken to add up, to be confirmed.
 #' @return An object of class `honestmargin_screen`, a data frame, one row per workload, metric and option: `option`,
-#'   `from`, `to`, `change` (from the start to the other level), `lower`, `upper`, `verdict` (`no basis` where options act on one
-#'   another and the design mixes that up with the effects), `rank` (by what changing it brings; ties share one), `passes`, `p_interact` (small: options act on one another), and the change of loads
-#'   where sensors ran (`processor`, `one_thread`, `graphics`, `memory`, in percent points or MB; each with its
-#'   interval at 95 % on its own, columns `_lower`, `_upper`). Attributes: `way`, `aliases` (what each option is mixed up
-#'   with), `target` (a list per workload: `options`, `gain`, `lower`, `upper`).
+#'   `from`, `to`, `change` (from the start to the other level), `lower`, `upper`, `verdict` (`no basis` where options
+#'   act on one another and the design mixes that up with the effects), `rank` (by what changing it brings; ties share
+#'   one), `passes`, `p_interact` (small: options act on one another), and the change of loads where sensors ran
+#'   (`processor`, `one_thread`, `graphics`, `memory`, in percent points or MB; each with its interval at 95 % on its
+#'   own, columns `_lower`, `_upper`). Attributes: `way`, `aliases` (what each option is mixed up with), `target` (a
+#'   list per workload: `options`, `gain`, `lower`, `upper`).
 #' @section Errors: `honestmargin_error_input` for what is no screening, or has too few passes to tell options apart.
 #' @references Box, Hunter and Hunter (2005), Statistics for Experimenters; Plackett and Burman (1946), Biometrika 33,
 #'   305-325.

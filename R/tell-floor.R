@@ -6,7 +6,8 @@
 floor_words <- function(x) {
   told <- labels_of(x)
   rows <- plain_table(x)
-  c(choice_sentence(x, rows, told), unlist(lapply(attr(x, "order"), arm_floor_sentence, x = x, rows = rows, told = told)))
+  rest <- lapply(attr(x, "order"), arm_floor_sentence, x = x, rows = rows, told = told)
+  c(choice_sentence(x, rows, told), unlist(rest))
 }
 
 floors_named <- function(rows, told) {

@@ -72,7 +72,8 @@ interact_sentence <- function(rows, told) {
   if (!is.na(p) && p < 0.05 && any(rows$verdict != "no basis")) {
     paste0(
       place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told), ": options act on one another (",
-      interact_chance(rows), "): each is told as it is on average over the others, and together they do not just add up."
+      interact_chance(rows), "): each is told as it is on average over the others, and together they do not just add ",
+      "up."
     )
   }
 }
@@ -131,7 +132,8 @@ screen_footing <- function(x) {
 alias_words <- function(aliases) {
   per <- table(aliases$option)
   first <- aliases[aliases$option == aliases$option[1], , drop = FALSE]
-  share <- if (all(aliases$share > 0.99)) "" else paste0(" (", format(signif(100 * max(aliases$share), 2)), " % of each)")
+  most <- format(signif(100 * max(aliases$share), 2))
+  share <- if (all(aliases$share > 0.99)) "" else paste0(" (", most, " % of each)")
   paste0(
     " What two options do beyond the sum of both goes into others", share, ": into ", first$option[1], " that of ",
     some_of(first$pair, 3), if (length(per) > 1) ", and so on", "; fold_over: true takes it out."

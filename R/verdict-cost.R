@@ -33,7 +33,8 @@ unbeaten_arms <- function(value, cost, amount, arms, better, confidence, worth =
 #' What running costs in a year, and when a dearer arm has paid for itself
 #' @param watts,lower,upper Difference of the power against the baseline, in W. @param hours A day.
 #' @param price Of one kWh. @param extra What the arm costs more than the baseline.
-#' @return A list: `year`, `year_lower`, `year_upper`, `years` (to pay back; `Inf`: never), `years_lower`, `years_upper`.
+#' @return A list: `year`, `year_lower`, `year_upper`, `years` (to pay back; `Inf`: never), `years_lower`,
+#'   `years_upper`.
 #' @noRd
 running_cost <- function(watts, lower, upper, hours, price, extra = NA_real_) {
   money <- function(w) w / 1000 * hours * 365 * price

@@ -86,3 +86,27 @@ options_for <- function(gain, cov, target) {
   taken <- if (length(reach)) order[seq_len(reach[1])] else integer()
   list(options = taken, gain = sum(gain[taken]), se = sqrt(sum(cov[taken, taken, drop = FALSE])))
 }
+
+#' How small an effect each way would find
+#' @param noise Of one pass, on the scale of analysis. @param k Options, `blocks` how many, `alpha` of each.
+#' @return Data frame `way`, `passes` (of one workload), `effect` (found four times in five).
+#' @noRd
+screen_power <- function(plan, noise, alpha) {
+  k <- length(plan$screen$options)
+  blocks <- plan$blocks
+  one <- function(way, folded = FALSE) {
+    plan$screen$way <- way
+    plan$screen$fold_over <- folded
+    levels <- screen_levels(plan)
+    n <- nrow(levels)
+    starts <- if (way == "singly") max(1, round(sqrt(k))) else 0
+    passes <- blocks * if (way == "singly") k + starts else n
+    se <- if (way == "singly") noise * sqrt((1 + 1 / starts) / blocks) else 2 * noise / sqrt(passes)
+    df <- if (way == "singly") blocks - 1 else passes - blocks - k
+    data.frame(
+      way = if (folded) "together, folded over" else way, passes = passes,
+      effect = if (df > 0) detectable_effect(se, df, alpha) else NA_real_
+    )
+  }
+  do.call(rbind, list(one("singly"), one("together"), one("together", TRUE)))
+}

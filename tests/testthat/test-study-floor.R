@@ -82,7 +82,8 @@ test_that("per cost is the ratio of each pass, and what nothing beats is found",
   expect_identical(beaten$by[1], "max")
   # seconds and watts: what both take, so the less the better
   slow <- transform(score, value = 100 / value, unit = "s", better = "lower")
-  expect_gt(weigh_cost(rbind(slow, transform(watts, value = 60)), "score", "power", baseline = "eco")$ratio$change[1], 0)
+  both <- rbind(slow, transform(watts, value = 60))
+  expect_gt(weigh_cost(both, "score", "power", baseline = "eco")$ratio$change[1], 0)
 })
 
 test_that("running costs, pay-back and prices are reckoned as on paper", {

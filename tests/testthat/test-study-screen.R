@@ -131,8 +131,9 @@ test_that("one option at a time, a target and what confirms it, from the shell",
   command <- "printf 'score %s\\n' $(( 1000 + {fog} + {water} + {crowd} + $(echo {pass} | tr -dc 0-9) * 7 % 5 ))"
   make <- function(way) {
     local_plan(
-      "question: Which options cost most?", "setting:", "  name: options", "screen:", paste("  way:", way), "  options:",
-      "    - {name: fog, from: 0, to: 90}", "    - {name: water, from: 0, to: 60}", "    - {name: crowd, from: 0, to: 1}",
+      "question: Which options cost most?", "setting:", "  name: options", "screen:", paste("  way:", way),
+      "  options:", "    - {name: fog, from: 0, to: 90}", "    - {name: water, from: 0, to: 60}",
+      "    - {name: crowd, from: 0, to: 1}",
       "workloads:", "  - id: lap", paste0("    command: ", command),
       "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]", "metrics: [{id: score, worth: 2, primary: true}]",
       "blocks: 5", "sensors: {rate: 0}", env = parent.frame(2)
