@@ -7,7 +7,6 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 study=$(Rscript -e 'cat(honestmargin::demo_study())')
 for of in change passes; do honestmargin figure "$study" --of $of --file "$out/$of.png" --size 1280x800; done
-honestmargin figure "$study" --of trace --workload harbour --file "$out/trace.png" --size 1280x800
 honestmargin figure "$study" --of sensors --workload harbour --file "$out/sensors.png" --size 1280x800
 honestmargin figure "$study" --of overall --file "$out/overall.png" --size 1280x800
 honestmargin figure "$study" --of frames --workload harbour --file "$out/frames.png" --size 1280x800
@@ -78,3 +77,33 @@ ANSWERS
 typing="sleep 3; while read -r a; do echo \"\$a\"; sleep 0.3; done < $work/answers; sleep 20"
 printf '%s' "$typing" > "$work/typing"
 terminal guided 9 "cd $work; printf \"\\\$ honestmargin run lid\n\"; sh typing | script -qefc \"honestmargin run lid\" /dev/null"
+
+# a search, and a screening of many options
+honestmargin demo --search "$work/winch" >/dev/null 2>&1
+cp "$work/winch/search.png" "$out/search.png"
+mkdir "$work/options"
+cat > "$work/options/study.yml" <<'PLAN'
+question: Which options cost frames in the harbour?
+setting: {name: options}
+screen:
+  way: together
+  options:
+    - {name: shadows, from: high, to: low}
+    - {name: water, from: fine, to: coarse}
+    - {name: fog, from: thick, to: thin}
+    - {name: crowd, from: full, to: half}
+    - {name: trees, from: far, to: near}
+    - {name: blur, from: strong, to: weak}
+workloads:
+  - id: harbour
+    command: >-
+      awk -v s={shadows} -v w={water} -v c={crowd} -v p={pass} 'BEGIN {gsub(/[^0-9]/, "", p); srand(p * 7919 % 65521);
+      for (i = 0; i < 20; i++) rand(); n = rand() + rand() + rand() - 1.5;
+      print "rate", 80 * (s == "low" ? 1.09 : 1) * (w == "coarse" ? 1.06 : 1) * (c == "half" ? 1.055 : 1) * (1 + 0.008 * n)}'
+    scores: [{metric: fps_avg, pattern: 'rate ([0-9.]+)'}]
+metrics: [{id: fps_avg, worth: 2, primary: true}]
+blocks: 3
+sensors: {rate: 0}
+PLAN
+honestmargin run "$work/options" 2>/dev/null
+honestmargin figure "$work/options" --of screen --file "$out/screen.png" --size 1280x800

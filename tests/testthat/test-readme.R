@@ -39,6 +39,14 @@ test_that("the walk-through runs as written", {
   expect_match(report, "the screen saver came on")
 })
 
+test_that("the search runs as written", {
+  folder <- withr::local_tempdir()
+  run <- run_chunk("search-example", folder)
+  expect_match(run$stdout, "Not finished. Next: try 4 in squeeze\\s+\\(last good 3\\)")
+  expect_match(run$stdout, "9 holds: the end of the range|[2-8] holds: the highest that did")
+  expect_true(file.exists(file.path(folder, "search.png")))
+})
+
 test_that("the plans shown are plans", {
   for (name in c("plan-example", "probe-plan")) {
     folder <- local_plan(chunk(name))
