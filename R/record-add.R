@@ -51,7 +51,7 @@ add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, valu
   typed <- if (!is.null(values)) added_scores(plan, workload_of(plan, place$workload), values)
   with_store(folder, create = TRUE, code = function(store) {
     store_seal(store, plan)
-    pass <- claim_pass(store, place, block, role)
+    pass <- if (is_search(plan)) claim_rung(store, place) else claim_pass(store, place, block, role)
     kept <- keep_capture(store, plan, pass, captured, typed)
     store_begin(store, pass$pass, machine_identity())
     if (isTRUE(is.finite(seconds))) kept$seconds <- seconds
@@ -96,6 +96,20 @@ added_scores <- function(plan, workload, values) {
   }
   better <- vapply(places$metric, function(id) described[[id]]$better, "", USE.NAMES = FALSE)
   typed_readings(plan, places, unname(values), better)
+}
+
+# of a search: a pass of the comparison where one is due, else of the climb
+claim_rung <- function(store, place) {
+  open <- store_open(store)
+  due <- open[open$arm == place$arm & open$workload == place$workload, , drop = FALSE]
+  if (nrow(due)) {
+    return(due[1, ])
+  }
+  now <- load_search(store)$now
+  soaks <- now$do == "soak" && now$arm == place$arm && now$workload == place$workload
+  store_rung(store, list(
+    batch = 1L, arm = place$arm, workload = place$workload, role = if (soaks) "soak" else "rung"
+  ))
 }
 
 claim_pass <- function(store, place, block = NULL, role = "counted") {

@@ -169,6 +169,12 @@ repeat_study <- function(x, ..., blocks = NULL) {
   folder <- folder_of(x)
   plan <- read_plan(folder)
   if (!is.null(blocks)) plan$blocks <- as.integer(blocks)
+  if (is_search(plan)) {
+    abort_input(
+      "a search is not repeated in the same study", folder,
+      "add blocks to its comparison: honestmargin extend; or search anew in another folder"
+    )
+  }
   with_store(folder, function(store) {
     left <- store_open(store, 1)
     if (nrow(left)) {

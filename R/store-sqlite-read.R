@@ -270,5 +270,7 @@ store_ended.honestmargin_sqlite <- function(store) {
 
 #' @export
 store_compared.honestmargin_sqlite <- function(store) {
-  DBI::dbGetQuery(store$con, "SELECT DISTINCT arm FROM pass WHERE role NOT IN ('rung', 'soak')")$arm
+  DBI::dbGetQuery(
+    store$con, "SELECT arm FROM pass WHERE role NOT IN ('rung', 'soak') GROUP BY arm ORDER BY max(position)"
+  )$arm
 }

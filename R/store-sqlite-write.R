@@ -155,6 +155,7 @@ store_extend.honestmargin_sqlite <- function(store, blocks, batch, said = TRUE) 
     store$con, "SELECT count(*) AS n FROM ended JOIN pass USING (pass) WHERE batch = ?", list(batch)
   )$n
   plan <- store_plan(store, batch)
+  if (is_search(plan)) plan <- compared_plan(plan, found_and_compared(store, plan))
   plan$blocks <- blocks
   before <- suppressWarnings(max(0L, as.integer(there$block), na.rm = TRUE))
   plan$seed <- plan$seed + 100 * before
@@ -203,6 +204,15 @@ store_compare.honestmargin_sqlite <- function(store, schedule) {
   schedule$start <- schedule$start + all$start
   schedule$block <- as.character(schedule$block)
   in_transaction(store$con, append_rows(store$con, "pass", schedule))
+}
+
+# of a search further blocks are those of the comparison at its end
+found_and_compared <- function(store, plan) {
+  arms <- setdiff(store_compared(store), plan$setting$baseline)
+  if (!length(arms)) {
+    abort_input("nothing is compared yet", store$folder, paste("see how far it is: honestmargin search", store$folder))
+  }
+  utils::tail(arms, 1)
 }
 
 #' @export

@@ -144,6 +144,21 @@ said("noise of one workload out of a memory of 100 000 rows", sprintf(
 ), "50 ms")
 Sys.setenv(HONESTMARGIN_NOISE = "off")
 
+source("bench/climbs.R")
+local({
+  # a ladder of 500 values, 1000 passes behind it
+  steps <- list(
+    rung = rep(1:500, each = 2), test = rep(1:2, 500), held = rep(TRUE, 1000), seconds = rep(60, 1000),
+    soak = rep(FALSE, 1000)
+  )
+  rules <- honestmargin:::climb_rules(600, 2)
+  said("next step of a search, 1000 passes behind it", sprintf(
+    "%.2f ms", best_of(5, function() for (i in 1:100) honestmargin:::climb_next(steps, rules)) * 10
+  ), "50 ms")
+  spread <- function(i) climb_many(250, 5)
+  took <- seconds(parallel::mclapply(1:4, spread, mc.cores = parallel::detectCores()))
+  said("10 000 simulated searches, by 1000 of them", sprintf("%.0f s", 10 * took), "60 s on 2 cores")
+})
 source("bench/road.R")
 source("bench/ledger.R")
 source("bench/capture.R")

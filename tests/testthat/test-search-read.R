@@ -180,3 +180,23 @@ test_that("what cannot be a search is refused with what to do", {
   run_study(begun)
   expect_identical(arms_of(begun)[1:3], c("0", "0", "50"))
 })
+
+test_that("passes of a search come in by hand, and its comparison is extended", {
+  folder <- local_plan(
+    "setting: {name: clock, unit: MHz}", "search: {from: 0, to: 20, step: 10, repeat: 1}", "blocks: 2",
+    "workloads: [{id: lap}]", "metrics: [{id: score, worth: 2}]"
+  )
+  expect_match(run_study(folder)$message, "set|play|by hand")
+  for (arm in c("0", "10")) add_pass(folder, arm = arm, values = c(score = 100))
+  add_pass(folder, arm = "20", outcome = "crash")
+  search <- read_search(folder)
+  expect_identical(search$steps$role, rep("rung", 3))
+  expect_identical(search$now[c("why", "arm")], list(why = "found", arm = "10"))
+  run_study(folder)
+  for (i in 1:2) for (arm in c("0", "10")) add_pass(folder, arm = arm, values = c(score = 100 + as.numeric(arm) + i / 10))
+  expect_identical(unique(read_study(folder)$passes$role), "counted")
+  expect_identical(extend_study(folder, 1), 2L)
+  for (arm in c("0", "10")) add_pass(folder, arm = arm, values = c(score = 100 + as.numeric(arm)))
+  expect_identical(nrow(read_study(folder)$passes), 6L)
+  expect_message_of(repeat_study(folder), "honestmargin_error_input", "not repeated in the same study")
+})
