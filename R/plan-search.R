@@ -120,7 +120,12 @@ knob_values <- function(knob, goal, where) {
   format_values(ends[1] + sign(ends[2] - ends[1]) * knob$step * seq(0, round(steps)))
 }
 
-format_values <- function(x) vapply(signif(x, 12), format, "", digits = 12, scientific = FALSE, trim = TRUE)
+format_values <- function(x) {
+  text <- sprintf("%.12g", x)
+  odd <- grepl("e", text, fixed = TRUE)
+  text[odd] <- vapply(x[odd], format, "", digits = 12, scientific = FALSE, trim = TRUE)
+  text
+}
 
 # of several knobs each arm says which value is whose
 search_labels <- function(arms, knobs) {
