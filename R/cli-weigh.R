@@ -3,11 +3,31 @@
 #' @return A study or a readings table.
 #' @noRd
 open_input <- function(path, options) {
+  if (length(path) > 1 || is_bare_folder(path)) {
+    return(open_logs(path, options))
+  }
   if (dir.exists(path)) {
     batch <- if (!is.null(options$batch)) batch_number(options$batch)
     return(read_study(path, layout = options$layout, batch = batch))
   }
   read_readings(path, better = named_words(options$better, "better", c("higher", "lower")))
+}
+
+# neither plan nor ledger: logs, known by their names, or one table
+is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path, "study.yml")) && !has_ledger(path)
+
+open_logs <- function(path, options) {
+  one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
+  if (length(one) == 1) {
+    return(read_readings(one, better = named_words(options$better, "better", c("higher", "lower"))))
+  }
+  study <- read_logs(path,
+    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save
+  )
+  found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]
+  tell_user(paste(record_words(found), collapse = "; "))
+  if (!is.null(options$save)) tell_user("kept in ", options$save)
+  study
 }
 
 batch_number <- function(text) {
@@ -64,7 +84,7 @@ confidence_share <- function(text) {
 cli_weigh <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   fail_on <- fail_words(options$fail_on)
-  x <- if (!all_batches(files[1], options)) open_input(files[1], options)
+  x <- if (!all_batches(files[1], options)) open_input(files, options)
   if (!is.null(x) && has_one_arm(x)) {
     tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
     return(show_description(describe_remembering(x), format, options$exploratory))
@@ -124,10 +144,12 @@ fail_words <- function(text) {
 }
 
 register("verb", "weigh",
-  takes = "FILE|STUDY", files = c(1, 1), run = cli_weigh,
+  takes = "FILE|STUDY|LOGS", files = c(1, Inf), run = cli_weigh,
   about = "Weigh the arms against the baseline.",
   options = function() {
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
+      names = option_text("SHAPE", "how the names of logs are built: '{arm}_run{pass}.csv', {workload}, {any}"),
+      save = option_text("FOLDER", "keep logs that have no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
     ))

@@ -30,6 +30,13 @@ words_of_files <- list(
     "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
     "record a column order"
   ),
+  from_names = function(v) {
+    paste0(
+      count_of(v$logs, "frame log"), ": ", some_of(v$arms, 8), " (from ",
+      if (v$from == "names") "the names" else paste("names like", v$from), ")"
+    )
+  },
+  order_in_times = "the order in which they ran is that of the files' times",
   unreadable = function(v) c(paste0("pass ", v$pass, " is not summarised: ", v$what), v$remedy)
 )
 

@@ -1,0 +1,153 @@
+# What the names of logs say: which arm, which workload, which pass.
+
+log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
+
+#' Group logs by their names
+#'
+#' @param files Paths below a folder, with sub-folders, in any order.
+#' @param names `NULL`, or how names are built: `"{arm}_run{pass}.csv"`, with `{arm}`, `{workload}`, `{pass}` and `{any}`
+#'   for what does not matter.
+#' @return Data frame, one row per file: `file`, `arm`, `workload`, `pass` (number within arm and workload). Attribute
+#'   `from`: `"names"`, or the pattern.
+#' @noRd
+group_names <- function(files, names = NULL) {
+  found <- if (is.null(names)) groups_that_vary(files) else groups_by_pattern(files, names)
+  twice <- which(duplicated(found[c("arm", "workload", "pass")]))
+  if (length(twice)) {
+    both <- files[do.call(paste, found[c("arm", "workload", "pass")]) == do.call(paste, found[twice[1], c(
+      "arm", "workload", "pass"
+    )])]
+    abort_needed(
+      paste0("which passes are these? ", some_of(both, 2), " have the same arm and number"),
+      todo = "say how the names are built: --names '{arm}_run{pass}.csv'"
+    )
+  }
+  structure(found, from = empty_to(names, "names"))
+}
+
+groups_by_pattern <- function(files, names) {
+  known <- c("arm", "workload", "pass", "any")
+  marks <- regmatches(names, gregexpr("\\{[a-z]+\\}", names))[[1]]
+  wrong <- setdiff(marks, paste0("{", known, "}"))
+  if (length(wrong)) {
+    abort_usage(
+      paste0("--names has ", wrong[1]),
+      todo = "known are {arm}, {workload}, {pass} and {any}"
+    )
+  }
+  if (!"{arm}" %in% marks) abort_usage("--names has no {arm}", todo = "for example --names '{arm}_run{pass}.csv'")
+  bare <- gsub("([^A-Za-z0-9_ ])", "\\\\\\1", strsplit(paste0(names, " "), "\\{[a-z]+\\}")[[1]])
+  bare[length(bare)] <- sub(" $", "", bare[length(bare)])
+  shape <- paste0("^", paste0(bare, c(ifelse(marks == "{pass}", "([0-9]+)", "(.+?)"), ""), collapse = ""), "$")
+  # with or without the sub-folder
+  hit <- regmatches(files, regexec(shape, files, perl = TRUE))
+  short <- lengths(hit) == 0
+  hit[short] <- regmatches(basename(files[short]), regexec(shape, basename(files[short]), perl = TRUE))
+  stray <- files[lengths(hit) == 0]
+  if (length(stray)) {
+    abort_input(
+      paste0("'", stray[1], "' is not built like ", names), NULL,
+      "mend the pattern, or name the files that are meant"
+    )
+  }
+  part <- function(mark, default) {
+    at <- match(mark, marks)
+    if (is.na(at)) rep(default, length(files)) else vapply(hit, `[`, "", at + 1)
+  }
+  out <- data.frame(file = files, arm = part("{arm}", ""), workload = part("{workload}", "main"))
+  number <- as.integer(part("{pass}", NA_character_))
+  out$pass <- if (anyNA(number)) numbered(out) else number
+  out
+}
+
+numbered <- function(rows) {
+  stats::ave(seq_len(nrow(rows)), rows$arm, rows$workload, FUN = seq_along)
+}
+
+# names cut into words; what is the same in all says nothing
+groups_that_vary <- function(files) {
+  words <- strsplit(sub(log_ending, "", files), "[/_ .()-]+")
+  if (length(unique(lengths(words))) > 1) {
+    return(groups_by_last_number(files))
+  }
+  words <- do.call(rbind, words)
+  varies <- which(apply(words, 2, function(w) length(unique(w)) > 1))
+  if (!length(varies)) {
+    return(data.frame(file = files, arm = "one", workload = "main", pass = seq_along(files)))
+  }
+  pass <- pass_position(words, varies)
+  rest <- setdiff(varies, pass)
+  groups <- distinct_positions(words, rest)
+  if (length(groups) > 1) abort_two_factors(files, words, groups, pass)
+  arm <- if (length(groups)) {
+    apply(words[, groups[[1]], drop = FALSE], 1, paste, collapse = " ")
+  } else {
+    apply(words[, setdiff(seq_len(ncol(words)), varies), drop = FALSE], 1, paste, collapse = " ")
+  }
+  out <- data.frame(file = files, arm = ifelse(nzchar(arm), arm, "one"), workload = "main")
+  out$pass <- if (length(pass)) as.integer(sub("^.*?([0-9]+)$", "\\1", words[, pass])) else numbered(out)
+  out
+}
+
+# the word that counts: the same in front of a number in all, and no two of one group alike; the last such
+pass_position <- function(words, varies) {
+  counts <- vapply(varies, function(p) {
+    word <- words[, p]
+    if (!all(grepl("[0-9]+$", word)) || length(unique(sub("[0-9]+$", "", word))) > 1) {
+      return(FALSE)
+    }
+    number <- as.numeric(sub("^.*?([0-9]+)$", "\\1", word))
+    rest <- do.call(paste, c(as.data.frame(words[, setdiff(varies, p), drop = FALSE]), list("")))
+    repeats <- length(varies) == 1 || anyDuplicated(rest) > 0
+    repeats && !anyDuplicated(paste(rest, number)) && max(number) <= 10 * nrow(words)
+  }, NA)
+  utils::tail(varies[counts], 1)
+}
+
+# words that go together are one
+distinct_positions <- function(words, positions) {
+  code <- lapply(positions, function(p) match(words[, p], unique(words[, p])))
+  key <- vapply(code, paste, "", collapse = " ")
+  unname(split(positions, factor(key, unique(key))))
+}
+
+abort_two_factors <- function(files, words, groups, pass) {
+  said <- function(p) paste0(some_of(unique(words[, p[1]]), 3))
+  shape <- function(first, second) {
+    marks <- rep("{any}", ncol(words))
+    marks[groups[[first]][1]] <- "{arm}"
+    marks[groups[[second]][1]] <- "{workload}"
+    marks[pass] <- paste0(sub("[0-9]+$", "", words[1, pass]), "{pass}")
+    same <- apply(words, 2, function(w) length(unique(w)) == 1)
+    marks[same] <- words[1, same]
+    name_like(files[1], words[1, ], marks)
+  }
+  abort_needed(
+    paste0(
+      "the names differ in more than one way (", said(groups[[1]]), "; ", said(groups[[2]]), "): which are the arms?"
+    ),
+    todo = paste0("--names '", shape(1, 2), "' or --names '", shape(2, 1), "'")
+  )
+}
+
+# the first name with its words replaced, so that the pattern can be pasted as it is
+name_like <- function(file, words, marks) {
+  out <- ""
+  rest <- file
+  for (i in seq_along(words)) {
+    at <- regexpr(words[i], rest, fixed = TRUE)
+    out <- paste0(out, substr(rest, 1, at - 1), marks[i])
+    rest <- substring(rest, at + nchar(words[i]))
+  }
+  paste0(out, rest)
+}
+
+groups_by_last_number <- function(files) {
+  stem <- sub(log_ending, "", files)
+  number <- ifelse(grepl("[0-9]+[)]?$", stem), sub("^.*?([0-9]+)[)]?$", "\\1", stem), NA)
+  arm <- ifelse(is.na(number), stem, sub("[/_ .(-]*(run|pass)?[/_ .(-]*[0-9]+[)]?$", "", stem, ignore.case = TRUE))
+  arm <- trimws(gsub("[/_]+", " ", arm))
+  out <- data.frame(file = files, arm = ifelse(nzchar(arm), arm, "one"), workload = "main")
+  out$pass <- ifelse(is.na(number), 1L, as.integer(number))
+  out
+}

@@ -1,0 +1,148 @@
+# A folder of frame logs without a plan: what their names say becomes a study.
+
+#' Read frame logs as a study, by their names
+#'
+#' Groups logs by what varies in their names (or in the sub-folders they lie in): arm, workload and number of the pass.
+#' The order in which they ran is taken from the times of the files where these can be believed: all different, in steps
+#' at least as long as half a log, so that they were not merely copied.
+#'
+#' @param x A folder, or paths of logs.
+#' @param ... Not used.
+#' @param names How the names are built, where it cannot be worked out: `"{arm}_run{pass}.csv"`, with `{workload}` and
+#'   `{any}` besides.
+#' @param baseline Which arm is the baseline; `NULL`: of two arms the first by name.
+#' @param layout As in [read_frames()].
+#' @param save Folder to keep it in as a plain study folder; `NULL`: not kept.
+#' @return A study, see [read_study()]; its findings say what was made of the names and of the times.
+#' @section Errors: `honestmargin_error_needed` where names differ in more than one way, or of three arms and more none
+#'   is named as the baseline; `honestmargin_error_input` where there is no log.
+#' @export
+#' @examples
+#' folder <- tempfile("logs-")
+#' dir.create(folder)
+#' for (arm in c("off", "on")) for (run in 1:3) {
+#'   frames <- simulate_frames(20, mean_ms = if (arm == "on") 8 else 8.5, seed = run)
+#'   writeLines(format(frames), file.path(folder, paste0(arm, "_run", run, ".csv")))
+#' }
+#' weigh(read_logs(folder), worth = 2)[, c("metric", "arm", "change", "verdict")]
+read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, save = NULL) {
+  assert_no_dots(...)
+  checkmate::assert_character(x, min.len = 1, any.missing = FALSE)
+  logs <- find_named_logs(x)
+  found <- group_names(logs$name, names)
+  found$path <- logs$path
+  arms <- arm_order(found$arm)
+  baseline <- logs_baseline(baseline, arms)
+  found <- ordered_by_time(found, layout)
+  folder <- empty_to(save, tempfile("logs-"))
+  if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
+  write_named_study(found, arms, baseline, layout, folder, keep = !is.null(save))
+  read_study(folder)
+}
+
+find_named_logs <- function(x) {
+  if (length(x) == 1 && dir.exists(x)) {
+    name <- list.files(x, pattern = log_ending, recursive = TRUE)
+    if (!length(name)) {
+      abort_input(
+        "no log in this folder, and no plan", x, "name a folder with study.yml, or with logs (.csv, .txt, .gz)"
+      )
+    }
+    return(list(name = name, path = file.path(x, name)))
+  }
+  gone <- x[!file.exists(x)]
+  if (length(gone)) abort_input("no such file", gone[1], "check the name")
+  # what all paths share says nothing of the arms
+  parts <- strsplit(normalizePath(x), "/", fixed = TRUE)
+  shared <- 0
+  alike <- function(n) all(lengths(parts) > n) && length(unique(vapply(parts, `[`, "", n))) == 1
+  while (alike(shared + 1)) shared <- shared + 1
+  list(name = vapply(parts, function(p) paste(utils::tail(p, length(p) - shared), collapse = "/"), ""), path = x)
+}
+
+logs_baseline <- function(baseline, arms) {
+  if (is.null(baseline)) {
+    if (length(arms) > 2) {
+      abort_needed("which arm is the baseline?", todo = paste0("give --baseline: ", some_of(arms, 12)))
+    }
+    return(arms[1])
+  }
+  if (!baseline %in% arms) {
+    abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
+  }
+  baseline
+}
+
+# order and rounds, where the times of the files can be believed
+ordered_by_time <- function(found, layout) {
+  time <- as.numeric(file.mtime(found$path))
+  found$order <- NA_real_
+  found$block <- NA_integer_
+  length <- vapply(found$path, function(p) {
+    frames <- tryCatch(read_frames(p, layout), honestmargin_error = function(e) NULL)
+    if (is.null(frames)) NA_real_ else sum(frames$frame_time_ms) / 1000
+  }, 1)
+  turn <- order(time)
+  gaps <- diff(time[turn])
+  if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero_of(length[turn][-1])))) {
+    found$order[turn] <- seq_len(nrow(found))
+    found$block <- rounds_of(found)
+  }
+  found
+}
+
+empty_zero_of <- function(x) ifelse(is.na(x), 0, x)
+
+# a round holds every arm once; passes that ran in such rounds are blocks
+rounds_of <- function(found) {
+  arms <- unique(found$arm)
+  block <- rep(NA_integer_, nrow(found))
+  for (workload in unique(found$workload)) {
+    here <- which(found$workload == workload)
+    here <- here[order(found$order[here])]
+    if (length(here) %% length(arms) != 0) {
+      return(rep(NA_integer_, nrow(found)))
+    }
+    round <- (seq_along(here) - 1) %/% length(arms) + 1
+    whole <- all(tapply(found$arm[here], round, function(a) !anyDuplicated(a)))
+    if (!whole || length(arms) < 2) {
+      return(rep(NA_integer_, nrow(found)))
+    }
+    block[here] <- round
+  }
+  block
+}
+
+write_named_study <- function(found, arms, baseline, layout, folder, keep) {
+  dir.create(file.path(folder, "frames"), recursive = TRUE)
+  yaml <- function(value) as.character(jsonlite::toJSON(value, auto_unbox = TRUE))
+  each <- function(ids, key) paste0("  - {", key, ": ", vapply(ids, yaml, ""), "}")
+  writeLines(c(
+    "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
+    paste0("setting: {name: setting, baseline: ", yaml(baseline), "}"),
+    "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
+    "metrics:", "  - {id: fps_avg, primary: true}", "  - {id: low1_quantile, primary: true}",
+    if (is.list(layout)) c("frames_layout:", paste0("  ", base_names(layout), ": ", vapply(layout, yaml, "")))
+  ), file.path(folder, "study.yml"))
+  found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
+  id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
+  ending <- regmatches(found$path, regexpr(log_ending, found$path))
+  to <- file.path(folder, "frames", paste0(id, ending))
+  if (keep) file.copy(found$path, to, copy.date = TRUE) else file.symlink(normalizePath(found$path), to)
+  if (is.character(layout)) file.copy(layout, file.path(folder, "frames", "layout.yml"))
+  passes <- data.frame(
+    pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
+  )
+  writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
+  count <- table(factor(found$arm, arms))
+  findings <- bind_findings(
+    new_finding("note", "from_names",
+      logs = nrow(found), arms = paste(base_names(count), "x", count), from = attr(found, "from")
+    ),
+    # where they do not tell, that the order is not known is said of any study
+    if (!anyNA(found$order)) new_finding("note", "order_in_times")
+  )
+  writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
+}
+
+base_names <- function(x) names(x)

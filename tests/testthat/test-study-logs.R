@@ -1,0 +1,95 @@
+# Logs that have no plan: their names say what they are.
+put_logs <- function(names, folder = withr::local_tempdir(.local_envir = env), gap = NA, env = parent.frame()) {
+  for (i in seq_along(names)) {
+    path <- file.path(folder, names[i])
+    dir.create(dirname(path), showWarnings = FALSE, recursive = TRUE)
+    slow <- if (grepl("slow", names[i])) 8.6 else 8
+    writeLines(c("ms", format(simulate_frames(20, mean_ms = slow, seed = i))), path)
+    if (!is.na(gap)) Sys.setFileTime(path, Sys.time() - 1e5 + gap * i)
+  }
+  folder
+}
+grouped <- function(files, ...) {
+  found <- honestmargin:::group_names(files, ...)
+  paste(found$arm, found$workload, found$pass)
+}
+
+test_that("arm and number come from the names, however they are written", {
+  expect_identical(grouped(c("armA_run1.csv", "armA_run2.csv", "armB_run1.csv")), c(
+    "armA main 1", "armA main 2", "armB main 1"
+  ))
+  expect_identical(grouped(c("125hz-01.txt.gz", "125hz-02.txt.gz", "1000hz-01.txt.gz", "1000hz-02.txt.gz")), c(
+    "125hz main 1", "125hz main 2", "1000hz main 1", "1000hz main 2"
+  ))
+  expect_identical(grouped(c("off/1.csv", "off/2.csv", "on/1.csv", "on/2.csv")), c(
+    "off main 1", "off main 2", "on main 1", "on main 2"
+  ))
+  expect_identical(grouped(c("driver new (1).csv", "driver new (2).csv", "driver old (1).csv")), c(
+    "new main 1", "new main 2", "old main 1"
+  ))
+  # names of unequal length
+  expect_identical(grouped(c("off 1.csv", "off 2.csv", "high rate 1.csv")), c("off main 1", "off main 2", "high rate main 1"))
+  # two words that go together are one arm
+  expect_identical(grouped(c("A_low_1.csv", "A_low_2.csv", "B_high_1.csv")), c("A low main 1", "A low main 2", "B high main 1"))
+  expect_identical(grouped(c("off.csv", "on.csv")), c("off main 1", "on main 1"))
+})
+
+test_that("what is built otherwise is said, and what is unclear is asked with what settles it", {
+  files <- c(outer(c("quay_off", "quay_on", "tower_off", "tower_on"), 1:2, function(a, b) paste0(a, "_", b, ".csv")))
+  error <- tryCatch(grouped(files), error = identity)
+  expect_s3_class(error, "honestmargin_error_needed")
+  asked <- regmatches(conditionMessage(error), gregexpr("'[^']+'", conditionMessage(error)))[[1]]
+  expect_identical(asked, c("'{arm}_{workload}_{pass}.csv'", "'{workload}_{arm}_{pass}.csv'"))
+  # what it offers works as it stands
+  expect_identical(grouped(files, names = "{workload}_{arm}_{pass}.csv")[1:2], c("off quay 1", "on quay 1"))
+  expect_message_of(grouped(files, names = "{arm}-{pass}.csv"), "honestmargin_error_input", "is not built like")
+  expect_message_of(grouped(files, names = "{workload}_{pass}.csv"), "honestmargin_error_usage", "no \\{arm\\}")
+  expect_message_of(
+    grouped(c("a/off_1.csv", "b/off_1.csv"), names = "{any}/{arm}_{pass}.csv"), "honestmargin_error_needed",
+    "same arm and number"
+  )
+})
+
+test_that("a folder of logs is weighed with one command, and kept where asked", {
+  names <- c(rbind(paste0("fast_run", 1:4, ".csv"), paste0("slow_run", 1:4, ".csv")))
+  folder <- put_logs(names, gap = 60)
+  kept <- file.path(withr::local_tempdir(), "kept")
+  out <- run_cli("weigh", folder, "--worth", "2", "--save", kept)
+  expect_identical(out$status, 0L)
+  expect_match(out$stderr, "8 frame logs: fast x 4, slow x 4 (from the names); the order", fixed = TRUE)
+  expect_match(out$stdout, "against fast: slow loses: average")
+  study <- read_study(kept)
+  expect_identical(study$passes$block, as.character(rep(1:4, each = 2)))
+  expect_equal(as.data.frame(weigh(study, worth = 2)), as.data.frame(weigh(read_logs(folder), worth = 2)))
+  # files by name, as a shell expands them
+  some <- run_cli("weigh", file.path(folder, names[c(1, 2, 3, 4)]))
+  expect_match(some$stderr, "4 frame logs: fast x 2, slow x 2")
+  expect_identical(run_cli("weigh", folder, "--save", kept)$status, 4L)
+})
+
+test_that("times are believed only where the passes could have run in them", {
+  names <- c("slow_1.csv", "fast_1.csv", "fast_2.csv", "slow_2.csv")
+  ran <- read_logs(put_logs(names, gap = 30))
+  expect_identical(ran$passes$arm, c("slow", "fast", "fast", "slow"))
+  expect_identical(ran$passes$block, c("1", "1", "2", "2"))
+  # copied one after the other
+  copied <- read_logs(put_logs(names, gap = 0.01))
+  expect_true(all(is.na(copied$passes$order)))
+  expect_match(paste(findings(weigh(copied, worth = 2))$message, collapse = " "), "order in which the passes ran is not known")
+  # all of one arm before the other: no rounds
+  stints <- read_logs(put_logs(names[c(1, 4, 2, 3)], gap = 30))
+  expect_true(all(is.na(stints$passes$block)) && !anyNA(stints$passes$order))
+})
+
+test_that("three arms need a baseline, one is described, a table alone is a table, and an empty folder says so", {
+  three <- put_logs(c("a_1.csv", "b_1.csv", "c_1.csv", "a_2.csv", "b_2.csv", "c_2.csv"))
+  out <- run_cli("weigh", three)
+  expect_identical(out$status, 2L)
+  expect_match(out$stderr, "which arm is the baseline?\n  -> give --baseline: a, b, c", fixed = TRUE)
+  expect_identical(run_cli("weigh", three, "--baseline", "b")$status, 0L)
+  expect_match(run_cli("weigh", put_logs(c("lap1.csv", "lap2.csv")))$stderr, "one arm only")
+  table <- withr::local_tempdir()
+  writeLines(c("arm,score", "a,100", "b,104", "a,101", "b,105", "a,100", "b,104"), file.path(table, "scores.csv"))
+  expect_match(run_cli("weigh", table, "--baseline", "a")$stdout, "b gains: score")
+  expect_match(run_cli("weigh", withr::local_tempdir())$stderr, "no log in this folder, and no plan")
+})
