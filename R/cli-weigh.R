@@ -99,7 +99,10 @@ cli_weigh <- function(files, options) {
     # what was asked for after the seal has the code after_the_fact in its rows
     csv = writeLines(csv_lines(stack_rows(list(empty_to(batches, plain_table(verdicts)), otherwise$verdicts)))),
     json = writeLines(do.call(json_text, c(
-      list(verdicts = verdicts, findings = findings(verdicts, exploratory = TRUE)),
+      list(
+        headline = headline(verdicts), sentences = as.list(sentences(verdicts)), verdicts = verdicts,
+        findings = findings(verdicts, exploratory = TRUE)
+      ),
       if (!is.null(batches)) list(batches = plain_json(batches)),
       if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),
       list(version = package_version_text())

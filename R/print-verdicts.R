@@ -19,9 +19,10 @@ verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
   shown <- x[primary | exploratory | !any(primary), , drop = FALSE]
   c(
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    if (any(primary)) headline_lines(x),
+    if (wide) wide_lines(shown) else short_lines(shown, told), if (has_pairs(shown)) "",
     fold(sentences(x, by = by), rest = "  "), "",
-    if (wide) wide_lines(shown) else short_lines(shown), "",
-    fold(footing(x, shown), rest = ""),
+    fold(c(verdicts_explained(shown), footing(x, shown)), rest = ""),
     reason_lines(shown), after_lines(x, exploratory), batch_lines(x, exploratory)
   )
 }
@@ -37,7 +38,7 @@ after_lines <- function(x, exploratory) {
   shown <- later[later$role == "primary" | exploratory, , drop = FALSE]
   c(
     "", paste0(after_heading, ":"), fold(words$changes, first = "  ", rest = "    "), "",
-    fold(words$sentences, rest = "  "), "", short_lines(shown)
+    fold(words$sentences, rest = "  "), "", short_lines(shown, labels_of(x))
   )
 }
 
@@ -46,7 +47,26 @@ batch_lines <- function(x, exploratory) {
   if (!is.null(table)) c("", paste0(batches_heading, ":"), "", table_lines(table, group = "workload"))
 }
 
-short_lines <- function(rows) {
+headline_lines <- function(x) {
+  said <- headline(x)
+  if (!is.null(said)) c(fold(said, rest = ""), "")
+}
+
+# arms in their order, the baseline's own numbers first
+short_lines <- function(rows, told) {
+  if (has_pairs(rows)) {
+    return(pair_lines(rows))
+  }
+  unlist(lapply(answers_shown(rows, told), function(one) {
+    c(
+      one$place, fold(one$about, first = "  ", rest = "    "),
+      paste0("  ", table_lines(one$table, "change", width = 78, whole = c("interval", "verdict"))), ""
+    )
+  }), use.names = FALSE)
+}
+
+# each arm with each: no one baseline that could stand first
+pair_lines <- function(rows) {
   table <- data.frame(
     workload = place_names(rows[c("workload", "segment")]), context = empty_na(rows$context),
     metric = rows$metric, arm = rows$arm, against = rows$baseline,
@@ -57,7 +77,6 @@ short_lines <- function(rows) {
   table$change[rows$verdict == "blocked"] <- ""
   table$interval[rows$verdict == "blocked"] <- ""
   if (all(is.na(rows$context))) table$context <- NULL
-  if (!has_pairs(rows)) table$against <- NULL
   table_lines(table, c("change", "more"), whole = c("interval", "verdict"), group = c("workload", "context"))
 }
 
@@ -97,8 +116,8 @@ footing <- function(x, shown) {
     if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
     if (any(shown$verdict == "unclear")) {
       paste0(
-        " more: ", if (go_on_counting(x)) "further units" else "units of a fresh batch",
-        " per arm that would settle it", more_how(x), "."
+        if (has_pairs(shown)) " more: " else " To settle what is unclear: ",
+        if (go_on_counting(x)) "further units" else "units of a fresh batch", " per arm", more_how(x), "."
       )
     },
     if (hidden || any(shown$role == "exploratory")) {

@@ -32,8 +32,8 @@ writeLines(c(
   "| factor | pace | allowed | soak | in range, % | too high, % | too low, % | covered, % | passes | failures |",
   "| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |", unlist(rows), "",
   paste(
-    "Parts fail steeply: a factor of 5 a step needs nothing beside the soak. Where a step changes little, one failure",
-    "by chance sends the search too far down: `allowed: 1` with a soak of 1.7, or `allowed: 2` with one of 2.7, brings it",
-    "back, at the price of more failures; a larger step does so too."
+    "Where the rate grows tenfold a step, one failure is enough to send the search down. Where it grows less, that",
+    "sends it too far down by chance: `allowed: 1` with a soak of 1.7 is in range from a factor of 3 on, `allowed: 2` with",
+    "one of 2.7 from a factor of 2 on, at the price of more failures; a larger step does so too."
   )
 ), "docs/searches.md")

@@ -32,7 +32,7 @@ test_that("the walk-through runs as written", {
   folder <- withr::local_tempdir()
   run <- run_chunk("walk-through", folder)
   expect_match(run$stderr, "going on: 5 of 9 passes are done")
-  expect_match(run$stdout, "squeeze +time +9")
+  expect_match(run$stdout, " 9 +time +[0-9.]+ -> [0-9.]+")
   expect_match(run$stdout, "the screen saver came on")
   report <- paste(readLines(file.path(folder, "my-report.html")), collapse = " ")
   expect_match(report, "was sealed at")

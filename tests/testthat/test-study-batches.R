@@ -78,5 +78,5 @@ test_that("further blocks come with a command and are told as an extension", {
   # the sentence that asks for more comes with the command
   unclear <- local_plan(batch_plan)
   play(unclear, c(100, 103), c(101, 100))
-  expect_match(gsub("\\s+", " ", run_cli("weigh", unclear)$stdout), "settle it: honestmargin repeat")
+  expect_match(gsub("\\s+", " ", run_cli("weigh", unclear)$stdout), "per arm: honestmargin repeat")
 })

@@ -1,0 +1,59 @@
+# One line for a study, and one line for each answer.
+test_that("the headline never says more than the rows, over many combinations", {
+  verdicts <- weigh(read_study(demo_study()))
+  primary <- which(verdicts$role == "primary")
+  words <- c(
+    "clear gain", "gain", "negligible", "unclear", "loss", "clear loss", "blocked", "no basis", "does not hold"
+  )
+  arms <- c("500", "1000", "2000")
+  set.seed(17)
+  for (i in 1:150) {
+    mixed <- verdicts
+    # few words at a time, so that arms with one answer alone occur too
+    mixed$verdict[primary] <- sample(sample(words, sample(1:4, 1)), length(primary), TRUE)
+    rows <- as.data.frame(mixed)[primary, ]
+    told <- headline(mixed)
+    clauses <- strsplit(told, "; ", fixed = TRUE)[[1]]
+    of_arm <- function(arm) clauses[grepl(paste0("\\b", arm, "\\b"), clauses) & !grepl("failed 1 of 5", clauses)]
+    for (arm in arms) {
+      mine <- rows$verdict[rows$arm == arm]
+      said <- paste(of_arm(arm), collapse = " ")
+      expect_identical(grepl("\\bloses?\\b", said), any(mine %in% c("loss", "clear loss")))
+      expect_identical(grepl("\\bgains?\\b in", said), any(mine %in% c("gain", "clear gain")))
+      expect_identical(grepl("no difference worth having", said), all(mine == "negligible"))
+      expect_identical(grepl("not hold", said), any(mine == "does not hold"))
+    }
+    open <- sum(rows$verdict == "unclear")
+    if (open) expect_match(told, paste0("\\b", open, " of 15 comparisons? (is|are) open"))
+    expect_identical(grepl("open", told), open > 0)
+    expect_identical(grepl("cannot be answered", told), any(rows$verdict %in% c("blocked", "no basis")))
+  }
+})
+
+test_that("a failure is in the headline, and pairs have none", {
+  verdicts <- weigh(read_study(demo_study()))
+  expect_match(headline(verdicts), "500 Hz failed 1 of 5 in tunnel")
+  expect_null(headline(weigh(read_study(demo_study()), against = "all")))
+  expect_match(
+    headline(verdicts), "^2000 Hz loses in harbour \\(average, 1 % low \\(quantile\\)\\); 500 and 1000 Hz show neither"
+  )
+})
+
+test_that("each answer has its values, change, worth and noise, the baseline first", {
+  study <- data.frame(
+    arm = rep(c("off", "on"), 4), block = rep(1:4, each = 2), unit = "fps", metric = "fps_avg",
+    value = c(100, 104, 101, 105, 100, 104, 99, 103)
+  )
+  out <- run_cli("weigh", write_lines(
+    "arm,block,metric,unit,value", paste(study$arm, study$block, study$metric, study$unit, study$value, sep = ",")
+  ), "--baseline", "off", "--worth", "2")
+  lines <- strsplit(out$stdout, "\n")[[1]]
+  at <- grep("^  arm", lines)
+  expect_match(lines[at - 1], "fps_avg: worth 2 %, passes differ by [0-9.]+ %")
+  expect_match(lines[at + 1], "^  off +fps_avg +100[.]0+ fps +baseline$")
+  expect_match(lines[at + 2], "^  on +fps_avg +100[.]0+ -> 104[.]0 +\\+4[0-9.]* % .* clear gain$")
+  expect_identical(lines[1], "on gains in main.")
+  expect_match(out$stdout, "clear gain: differs, and the gain is worth it.")
+  bare <- run_cli("weigh", write_lines("arm,value", "a,100", "b,104", "a,101", "b,105", "a,100", "b,104"), "-b", "a")
+  expect_match(gsub("\\s+", " ", bare$stdout), "No worth was named, so whether it matters was not judged")
+})
