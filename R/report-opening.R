@@ -23,14 +23,23 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
       }
     )
   })
+  grid <- report_grid(verdicts, told)
+  line <- headline(verdicts)
   tags$header(
-    tags$h1(title), if (is_study(x)) search_answers(x$search), answers,
+    tags$h1(title), if (is_study(x)) search_answers(x$search),
+    if (!is.null(line)) tags$p(class = "headline", line),
+    grid,
+    # where there is no grid the sentences are the answer
+    if (is.null(grid)) answers else tags$details(class = "said", tags$summary("In sentences, ready to paste"), answers),
     if (!is.null(words)) {
       tags$p(class = "small", paste0(
         after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."
       ))
     },
-    tags$p(class = "small", paste0("Baseline ", baseline_words(verdicts), ". ", family_words(verdicts)))
+    tags$p(class = "small", paste0(
+      "Baseline ", baseline_words(verdicts), ". ", family_words(verdicts), " ", how_run_words(x), " ",
+      verdicts_explained(verdicts[verdicts$role == "primary", , drop = FALSE])
+    ))
   )
 }
 

@@ -67,3 +67,15 @@ verdicts_explained <- function(rows) {
     }
   )
 }
+
+#' How a study was run, in one line
+#' @noRd
+how_run_words <- function(x) {
+  passes <- passes_of(x)
+  counted <- passes[passes$role == "counted", , drop = FALSE]
+  blocks <- length(unique(stats::na.omit(counted$block)))
+  paste0(
+    count_of(nrow(counted), "pass", "passes"), if (blocks > 1) paste0(" in ", blocks, " blocks"),
+    if (is_study(x) && !is.null(x$sealed)) ", planned before the first of them", "."
+  )
+}

@@ -25,10 +25,19 @@ headline <- function(x) {
     mine <- arms[phrase == text]
     paste(arm_list(mine, told), plural_phrase(text, length(mine)))
   }, "", USE.NAMES = FALSE)
-  failed <- arm_marks(verdicts[verdicts$role == "primary", , drop = FALSE])
-  failed <- failed[!names(failed) %in% rows$arm[never_held(rows)]]
-  if (length(failed)) clauses <- c(clauses, paste(arm_names(names(failed), told), failed))
+  clauses <- c(clauses, failed_clauses(outcome_table(verdicts), rows, told))
   paste0(paste(clauses, collapse = "; "), open_words(rows), ".")
+}
+
+# "500 Hz failed 1 of 5 in tunnel", of whatever arm failed anywhere and has no clause of its own for it
+failed_clauses <- function(table, rows, told) {
+  table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
+  place <- place_names(table[intersect(c("workload", "context"), names(table))])
+  vapply(unique(table$arm), function(arm) {
+    mine <- table$arm == arm
+    each <- paste(table$failed[mine], "of", table$tried[mine], "in", place[mine])
+    paste(arm_names(arm, told), "failed", some_of(each, 2))
+  }, "", USE.NAMES = FALSE)
 }
 
 is_lost <- function(verdict) verdict %in% c("loss", "clear loss")

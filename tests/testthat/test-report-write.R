@@ -69,3 +69,30 @@ test_that("nothing is half-written, and readings without a plan make a report to
     class = "honestmargin_error_stuck"
   )
 })
+
+test_that("the report opens with the headline and a grid of all primary answers", {
+  verdicts <- weigh(read_study(demo_study()))
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(verdicts, page)
+  html <- paste(readLines(page), collapse = "\n")
+  opening <- sub("</header>.*", "", html)
+  expect_match(opening, paste0("class=\"headline\">", headline(verdicts)), fixed = TRUE)
+  grid <- sub("</table>.*", "", sub(".*<table class=\"grid\"", "", opening))
+  cells <- regmatches(grid, gregexpr("<td class=\"[a-z]+\">.*?</td>", grid, perl = TRUE))[[1]]
+  primary <- as.data.frame(verdicts)[verdicts$role == "primary", ]
+  words <- sub(".*<div class=\"verdict\">([^<]+)</div>.*", "\\1", cells)
+  place <- paste(primary$workload, primary$metric)
+  by_row <- primary[order(match(place, unique(place))), ]
+  expect_identical(words, by_row$verdict)
+  # a picture says in words what it shows; what is hidden has none
+  drawn <- by_row$verdict != "blocked"
+  expect_identical(grepl("<svg", cells), drawn)
+  expect_every(grepl("aria-label=\"[-+0-9.]+ % \\([^)]+ to [^)]+ %\\), [a-z ]+\"", cells[drawn]))
+  # a loss is drawn to the left of no change, outside what is not worth having
+  mean <- as.numeric(sub(".*cx=\"([0-9.]+)\".*", "\\1", cells[drawn]))
+  expect_identical(sign(mean - 60), sign(round(by_row$change[drawn] / 100, 6)))
+  lost <- grepl("clear loss", cells)
+  band <- as.numeric(sub(".*<rect class=\"worth\" x=\"([0-9.]+)\".*", "\\1", cells[lost]))
+  upper <- as.numeric(sub(".*class=\"range\" x1=\"[0-9.]+\" x2=\"([0-9.]+)\".*", "\\1", cells[lost]))
+  expect_every(upper <= band + 0.1)
+})

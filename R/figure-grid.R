@@ -1,0 +1,33 @@
+# Every primary answer in a grid: a row for each place and metric, a column for each arm.
+
+#' @param verdicts From [weigh()], against one baseline.
+#' @return A list: `arms` (columns), `rows` (a list, one for each place and metric: `title`, `about`, `limit` (half the
+#'   width of its scale), `worth`, `cells`, a list by arm of verdict rows or `NULL`).
+#' @noRd
+answer_grid <- function(verdicts, told) {
+  rows <- plain_table(verdicts)[verdicts$role == "primary", , drop = FALSE]
+  arms <- unique(rows$arm)
+  key <- cell_key(rows)
+  each <- lapply(split(rows, factor(key, unique(key))), function(here) {
+    ends <- abs(c(here$lower, here$upper, here$change, here$worth))
+    first <- here[!is.na(here$baseline_value), , drop = FALSE]
+    base <- if (nrow(first)) {
+      paste0(arm_names(first$baseline[1], told), ": ", number_words(first$baseline_value[1], first$unit[1]))
+    }
+    list(
+      title = paste0(place_names(here[1, ]), ", ", metric_labels(here$metric[1], told)),
+      about = paste(c(base, sub("^[^:]*: ", "", answer_about(here))), collapse = "; "),
+      # one far end must not flatten all others
+      limit = 1.1 * max(c(
+        stats::quantile(ends[is.finite(ends)], 0.9, names = FALSE), 1.15 * abs(here$change[is.finite(here$change)]),
+        here$worth, 1e-9
+      ), na.rm = TRUE),
+      worth = here$worth[1], scale = here$scale[1],
+      cells = lapply(stats::setNames(nm = arms), function(arm) {
+        row <- here[here$arm == arm, , drop = FALSE]
+        if (nrow(row)) row
+      })
+    )
+  })
+  list(arms = arms, rows = unname(each))
+}

@@ -1,0 +1,61 @@
+# The grid of answers at the head of the report: read in ten seconds.
+
+report_grid <- function(verdicts, told) {
+  if (has_pairs(verdicts) || !any(verdicts$role == "primary")) {
+    return(NULL)
+  }
+  grid <- answer_grid(verdicts, told)
+  n <- length(grid$arms)
+  # a column for each of many arms would be too narrow to read
+  if (n > 8) {
+    return(NULL)
+  }
+  escape <- function(text) htmltools::htmlEscape(text)
+  head <- paste0("<th scope=\"col\">", escape(arm_names(grid$arms, told)), "</th>", collapse = "")
+  body <- vapply(grid$rows, function(row) {
+    cells <- vapply(row$cells, grid_cell, "", row = row)
+    paste0(
+      "<tr><th class=\"what\" scope=\"row\">", escape(row$title), " <span>", escape(row$about), "</span></th>",
+      paste(cells, collapse = ""), "</tr>"
+    )
+  }, "")
+  htmltools::HTML(paste0(
+    "<div class=\"scroll\"><table class=\"grid\" style=\"--arms: ", n, "\"><caption>Each arm against ", escape(baseline_words(verdicts)),
+    ". Line: where the change lies. Shaded: not worth having.</caption><thead><tr><th class=\"what\"></th>", head,
+    "</tr></thead><tbody>",
+    paste(body, collapse = "\n"), "</tbody></table></div>"
+  ))
+}
+
+grid_cell <- function(cell, row) {
+  if (is.null(cell)) {
+    return("<td></td>")
+  }
+  family <- verdict_family(cell$verdict)
+  known <- !cell$verdict %in% c("blocked", "no basis") && is.finite(cell$lower)
+  change <- if (cell$verdict == "blocked") "" else shown_change(cell)
+  paste0(
+    "<td class=\"", family, "\">", if (known) interval_picture(cell, row),
+    "<div class=\"change\">", htmltools::htmlEscape(change), "</div><div class=\"verdict\">",
+    htmltools::htmlEscape(cell$verdict), "</div></td>"
+  )
+}
+
+# the interval on the scale of its row; what reaches beyond it ends in an arrow
+interval_picture <- function(cell, row) {
+  at <- function(v) round(60 + 58 * pmax(-1, pmin(1, v / row$limit)), 1)
+  beyond <- c(cell$lower < -row$limit, cell$upper > row$limit)
+  worth <- if (!is.na(row$worth) && row$worth > 0) {
+    ends <- at(c(-1, 1) * row$worth)
+    sprintf("<rect class=\"worth\" x=\"%s\" y=\"1\" width=\"%s\" height=\"20\"/>", ends[1], ends[2] - ends[1])
+  }
+  said <- paste0(shown_change(cell), " (", shown_interval(cell), "), ", cell$verdict)
+  paste0(
+    "<svg viewBox=\"0 0 120 22\" role=\"img\" aria-label=\"", htmltools::htmlEscape(said, attribute = TRUE), "\">", worth,
+    "<line class=\"zero\" x1=\"60\" x2=\"60\" y1=\"1\" y2=\"21\"/>",
+    sprintf("<line class=\"range\" x1=\"%s\" x2=\"%s\" y1=\"11\" y2=\"11\"/>", at(cell$lower), at(cell$upper)),
+    if (beyond[1]) "<path class=\"range\" d=\"M 7 7 L 2 11 L 7 15\"/>",
+    if (beyond[2]) "<path class=\"range\" d=\"M 113 7 L 118 11 L 113 15\"/>",
+    sprintf("<circle class=\"mean\" cx=\"%s\" cy=\"11\" r=\"3.6\"/>", at(cell$change)), "</svg>"
+  )
+}
