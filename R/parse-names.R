@@ -5,8 +5,8 @@ log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
 #' Group logs by their names
 #'
 #' @param files Paths below a folder, with sub-folders, in any order.
-#' @param names `NULL`, or how names are built: `"{arm}_run{pass}.csv"`, with `{arm}`, `{workload}`, `{pass}` and `{any}`
-#'   for what does not matter.
+#' @param names `NULL`, or how names are built: `"{arm}_run{pass}.csv"`, with `{arm}`, `{workload}`, `{pass}` and
+#'   `{any}` for what does not matter.
 #' @return Data frame, one row per file: `file`, `arm`, `workload`, `pass` (number within arm and workload). Attribute
 #'   `from`: `"names"`, or the pattern.
 #' @noRd

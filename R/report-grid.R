@@ -20,7 +20,8 @@ report_grid <- function(verdicts, told) {
     )
   }, "")
   htmltools::HTML(paste0(
-    "<div class=\"scroll\"><table class=\"grid\" style=\"--arms: ", n, "\"><caption>Each arm against ", escape(baseline_words(verdicts)),
+    "<div class=\"scroll\"><table class=\"grid\" style=\"--arms: ", n, "\"><caption>Each arm against ",
+    escape(baseline_words(verdicts)),
     ". Line: where the change lies. Shaded: not worth having.</caption><thead><tr><th class=\"what\"></th>", head,
     "</tr></thead><tbody>",
     paste(body, collapse = "\n"), "</tbody></table></div>"
@@ -51,7 +52,8 @@ interval_picture <- function(cell, row) {
   }
   said <- paste0(shown_change(cell), " (", shown_interval(cell), "), ", cell$verdict)
   paste0(
-    "<svg viewBox=\"0 0 120 22\" role=\"img\" aria-label=\"", htmltools::htmlEscape(said, attribute = TRUE), "\">", worth,
+    "<svg viewBox=\"0 0 120 22\" role=\"img\" aria-label=\"", htmltools::htmlEscape(said, attribute = TRUE), "\">",
+    worth,
     "<line class=\"zero\" x1=\"60\" x2=\"60\" y1=\"1\" y2=\"21\"/>",
     sprintf("<line class=\"range\" x1=\"%s\" x2=\"%s\" y1=\"11\" y2=\"11\"/>", at(cell$lower), at(cell$upper)),
     if (beyond[1]) "<path class=\"range\" d=\"M 7 7 L 2 11 L 7 15\"/>",

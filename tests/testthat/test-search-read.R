@@ -193,7 +193,7 @@ test_that("passes of a search come in by hand, and its comparison is extended", 
   expect_identical(search$steps$role, rep("rung", 3))
   expect_identical(search$now[c("why", "arm")], list(why = "found", arm = "10"))
   run_study(folder)
-  for (i in 1:2) for (arm in c("0", "10")) add_pass(folder, arm = arm, values = c(score = 100 + as.numeric(arm) + i / 10))
+  for (i in 1:2) for (arm in c(0, 10)) add_pass(folder, arm = arm, values = c(score = 100 + arm + i / 10))
   expect_identical(unique(read_study(folder)$passes$role), "counted")
   expect_identical(extend_study(folder, 1), 2L)
   for (arm in c("0", "10")) add_pass(folder, arm = arm, values = c(score = 100 + as.numeric(arm)))

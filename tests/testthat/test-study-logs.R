@@ -28,9 +28,13 @@ test_that("arm and number come from the names, however they are written", {
     "new main 1", "new main 2", "old main 1"
   ))
   # names of unequal length
-  expect_identical(grouped(c("off 1.csv", "off 2.csv", "high rate 1.csv")), c("off main 1", "off main 2", "high rate main 1"))
+  expect_identical(grouped(c("off 1.csv", "off 2.csv", "high rate 1.csv")), c(
+    "off main 1", "off main 2", "high rate main 1"
+  ))
   # two words that go together are one arm
-  expect_identical(grouped(c("A_low_1.csv", "A_low_2.csv", "B_high_1.csv")), c("A low main 1", "A low main 2", "B high main 1"))
+  expect_identical(grouped(c("A_low_1.csv", "A_low_2.csv", "B_high_1.csv")), c(
+    "A low main 1", "A low main 2", "B high main 1"
+  ))
   expect_identical(grouped(c("off.csv", "on.csv")), c("off main 1", "on main 1"))
 })
 
@@ -75,7 +79,8 @@ test_that("times are believed only where the passes could have run in them", {
   # copied one after the other
   copied <- read_logs(put_logs(names, gap = 0.01))
   expect_true(all(is.na(copied$passes$order)))
-  expect_match(paste(findings(weigh(copied, worth = 2))$message, collapse = " "), "order in which the passes ran is not known")
+  told <- findings(weigh(copied, worth = 2))
+  expect_match(paste(told$message, collapse = " "), "order in which the passes ran is not known")
   # all of one arm before the other: no rounds
   stints <- read_logs(put_logs(names[c(1, 4, 2, 3)], gap = 30))
   expect_true(all(is.na(stints$passes$block)) && !anyNA(stints$passes$order))
