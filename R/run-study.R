@@ -82,6 +82,15 @@ sealed_search <- function(plan, store) {
   plan
 }
 
+# to the end of one pass, whatever that is
+go_through <- function(run, pass, dead = NULL) {
+  run$tell("pass", list(pass = pass, progress = store_progress(run$store)))
+  if (!is.null(dead)) {
+    return(close_dead(run, pass, dead))
+  }
+  tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
+}
+
 turns_to_other <- function(last, pass) {
   pass$role %in% search_roles && !identical(unlist(last[c("arm", "role")]), unlist(pass[c("arm", "role")]))
 }
@@ -120,12 +129,7 @@ run_on <- function(run, most) {
       return(end("waiting", waiting))
     }
     if (turns_to_other(last, pass)) run$tell("rung", list(pass = pass, now = load_search(run$store)$now))
-    run$tell("pass", list(pass = pass, progress = store_progress(run$store)))
-    outcome <- if (dead) {
-      close_dead(run, pass, waiting)
-    } else {
-      tryCatch(run_pass(run, pass), interrupt = function(e) close_interrupted(run, pass))
-    }
+    outcome <- go_through(run, pass, if (dead) waiting)
     ran <- ran + 1
     last <- pass
     if (outcome == "lost" && pass$role == "warm_up") {

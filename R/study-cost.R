@@ -8,7 +8,8 @@
 #' @param ... Not used.
 #' @param baseline,worth,confidence As in [weigh()].
 #' @param power Metric in W for what running costs; `NULL`: `cost`, where its unit is W.
-#' @param hours Hours a day that it runs. @param kwh Price of one kWh.
+#' @param hours Hours a day that it runs.
+#' @param kwh Price of one kWh.
 #' @return An object of class `honestmargin_costs`, a list: `ratio` (data frame, rows of [weigh()]: change of metric per
 #'   cost against the baseline; for a metric of which less is better, of one over their product), `arms` (data frame,
 #'   one row per workload, context and arm: `value`, `cost`, `per` (value per cost), `lower`, `upper` of each, `on`

@@ -6,28 +6,24 @@
 #' both at once (intersection-union), at a level shared by all ordered pairs.
 #' @param value,cost Cells of one place with `y` (see `overall_cells()`); `cost` may be `NULL`, with `amount` instead.
 #' @param amount Named numeric: what each arm costs, known without error.
-#' @param arms In order. @param better Of the value. @param worth,worth_cost What may be lost of each, on the scale of
-#'   analysis.
+#' @param arms In order. @param better Of the value. @param worth What may be lost of it, on the scale of analysis.
 #' @return Data frame `arm`, `on` (nothing beats it), `by` (the arm that does).
 #' @references Berger (1982), Technometrics 24, 295-300.
 #' @noRd
-unbeaten_arms <- function(value, cost, amount, arms, better, confidence, worth = 0, worth_cost = 0) {
+unbeaten_arms <- function(value, cost, amount, arms, better, confidence, worth = 0) {
   arms <- arms[arms %in% value$arm]
   level <- 1 - confidence^(1 / (length(arms) * max(1, length(arms) - 1)))
   up <- if (better == "lower") -1 else 1
-  out <- data.frame(arm = arms, on = TRUE, by = NA_character_)
-  for (i in seq_along(arms)) for (other in arms[-i]) {
-    ahead <- lead_of(value, other, arms[i], up, level)
-    saves <- if (is.null(cost)) log(amount[[arms[i]]] / amount[[other]]) else lead_of(cost, other, arms[i], -1, level)
-    if (is.na(ahead) || is.na(saves)) next
+  beats <- function(other, arm) {
+    ahead <- lead_of(value, other, arm, up, level)
+    saves <- if (is.null(cost)) log(amount[[arm]] / amount[[other]]) else lead_of(cost, other, arm, -1, level)
     # a price is known: the same price is not worse
-    cheaper <- if (is.null(cost)) saves >= 0 else saves > -worth_cost
-    if ((ahead > 0 && cheaper) || (saves > 0 && ahead > -worth && is.finite(ahead))) {
-      out[i, c("on", "by")] <- list(FALSE, other)
-      break
-    }
+    isTRUE((ahead > 0 && (saves > 0 || (is.null(cost) && saves == 0))) || (saves > 0 && ahead > -worth))
   }
-  out
+  by <- vapply(arms, function(arm) {
+    empty_to(Find(function(other) beats(other, arm), setdiff(arms, arm)), NA_character_)
+  }, "")
+  data.frame(arm = arms, on = is.na(by), by = unname(by))
 }
 
 #' What running costs in a year, and when a dearer arm has paid for itself
