@@ -73,6 +73,8 @@ tell_error <- function(text, trail, args) {
 }
 
 dispatch <- function(args) {
+  # `help VERB` is `VERB --help`
+  if (length(args) > 1 && args[1] == "help") args <- c(args[2], "--help")
   if (!length(args) || args[1] %in% c("--help", "-h", "help")) {
     writeLines(main_help())
     return(if (length(args)) 0L else 2L)
@@ -110,6 +112,6 @@ main_help <- function() {
     table_lines(data.frame(
       verb = paste0("  ", names(known)), about = vapply(known, `[[`, "", "about")
     ))[-1],
-    "", "honestmargin VERB --help says what a verb takes.", "honestmargin --version prints the version."
+    "", "honestmargin help VERB says what a verb takes.", "honestmargin --version prints the version."
   )
 }

@@ -133,3 +133,29 @@ test_that("what few frames lie behind is told of the metrics that are judged or 
   expect_match(asked, "behind low1_mean;")
   expect_match(run_cli("weigh", folder, "--exploratory")$stdout, "behind[^;]*ms_p999")
 })
+
+test_that("help of a verb, and completion of verbs and their options in a real shell", {
+  expect_identical(run_cli("help", "weigh")$stdout, run_cli("weigh", "--help")$stdout)
+  out <- run_cli("completion", "bash")
+  expect_identical(out$status, 0L)
+  script <- write_lines(out$stdout, ext = ".sh")
+  complete <- function(...) {
+    words <- c("honestmargin", ...)
+    code <- paste0(
+      "source ", script, "; COMP_WORDS=(", paste(shQuote(words), collapse = " "), "); COMP_CWORD=", length(words) - 1,
+      "; _honestmargin; printf '%s\\n' \"${COMPREPLY[@]}\""
+    )
+    strsplit(processx::run("bash", c("-c", code))$stdout, "\n")[[1]]
+  }
+  expect_identical(complete("sea"), "search")
+  expect_setequal(complete("choose", "--n"), c("--near-best", "--next-pass"))
+  expect_true(all(c("--skip", "--stop") %in% complete("search", "--s")))
+  # every verb and every option is there, in each shell
+  verbs <- names(honestmargin:::registered("verb"))
+  for (shell in c("bash", "zsh", "fish")) {
+    text <- run_cli("completion", shell)$stdout
+    expect_every(vapply(verbs, grepl, NA, x = text, fixed = TRUE))
+    expect_match(text, if (shell == "fish") "-l near-best -r" else "--near-best")
+  }
+  expect_match(run_cli("completion", "dosh")$stderr, "dosh")
+})
