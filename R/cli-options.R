@@ -10,6 +10,7 @@ shared_options <- function(...) {
     baseline = option_text("ARM", "arm the others are compared with (default: the plan's)", "-b"),
     worth = option_text("W", "smallest change worth having: 2, or fps_avg=2,low1_mean=5", "-w"),
     better = option_text("M=DIR", "direction of a metric: load=lower,score=higher"),
+    columns = option_text("C=H,C=H", "what columns are called in a table: arm=Einstellung,value=Punkte"),
     primary = option_text("M,M", "metrics whose comparisons count as one family"),
     confidence = option_text("P", "confidence over the family: 0.95 or 95% (the default)"),
     steady = option_flag("you declare that nothing but the setting changed over time"),
@@ -40,7 +41,7 @@ shared_options <- function(...) {
 
 weighing_options <- function() {
   shared_options(
-    "baseline", "worth", "better", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded",
+    "baseline", "worth", "better", "columns", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded",
     "no-limiter", "looks", "against", "layout", "batch"
   )
 }
@@ -138,6 +139,22 @@ named_numbers <- function(text, option) {
     )
   }
   if (all(named)) stats::setNames(value, trimws(sub("=.*$", "", parts))) else value
+}
+
+#' `arm=Einstellung,value=Punkte`
+#' @noRd
+named_texts <- function(text, option) {
+  if (is.null(text)) {
+    return(NULL)
+  }
+  parts <- split_list(text)
+  if (!all(grepl("=", parts, fixed = TRUE))) {
+    abort_usage(
+      paste0("--", option, " ", text, ": expected NAME=HEADING"),
+      todo = "--columns arm=Einstellung,value=Punkte"
+    )
+  }
+  stats::setNames(trimws(sub("^[^=]*=", "", parts)), trimws(sub("=.*$", "", parts)))
 }
 
 named_words <- function(text, option, allowed) {

@@ -10,7 +10,14 @@ open_input <- function(path, options) {
     batch <- if (!is.null(options$batch)) batch_number(options$batch)
     return(read_study(path, layout = options$layout, batch = batch))
   }
-  read_readings(path, better = named_words(options$better, "better", c("higher", "lower")))
+  open_table(path, options)
+}
+
+open_table <- function(path, options) {
+  read_readings(path,
+    better = named_words(options$better, "better", c("higher", "lower")),
+    columns = named_texts(options$columns, "columns")
+  )
 }
 
 # neither plan nor ledger: logs, known by their names, or one table
@@ -19,7 +26,7 @@ is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path
 open_logs <- function(path, options) {
   one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
   if (length(one) == 1) {
-    return(read_readings(one, better = named_words(options$better, "better", c("higher", "lower"))))
+    return(open_table(one, options))
   }
   study <- read_logs(path,
     names = options$names, baseline = options$baseline, layout = options$layout, save = options$save

@@ -12,6 +12,8 @@
 #' @param better Named character vector, `"higher"` or `"lower"` by metric, for
 #'   metrics whose direction neither the table nor their unit tells.
 #' @param metrics List of further metrics, made with [new_metric()].
+#' @param columns Named character: what columns are called in the file, `c(arm = "Einstellung", value = "Punkte")`.
+#'   Common headings are known in English and German, and said where they were taken.
 #' @return A data frame with one row per pass and metric and the columns `arm`,
 #'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
 #'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
@@ -24,9 +26,13 @@
 #' file <- tempfile(fileext = ".csv")
 #' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
 #' read_readings(file)
-read_readings <- function(path, ..., better = NULL, metrics = list()) {
+read_readings <- function(path, ..., better = NULL, metrics = list(), columns = NULL) {
   assert_no_dots(...)
+  checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
   table <- read_text_table(path, "readings file")
+  named <- rename_columns(table$cells, columns, path)
+  table$cells <- named$cells
+  table$findings <- bind_findings(table$findings, named$findings)
   wide <- !"value" %in% names(table$cells)
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)
@@ -66,7 +72,7 @@ widen_to_long <- function(table, path) {
     } else if (length(metrics) == 1 && "unit" %in% names(cells)) {
       cells$unit
     } else {
-      NA_character_
+      unit_by_heading(heading)
     }
     in_heading <- !is.na(unit[1]) && grepl("[([].+[])]\\s*$", heading)
     name <- if (in_heading) trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading)) else heading

@@ -17,6 +17,7 @@ words_of_files <- list(
     "{file} has its heading again in line {lines}: two runs in one file are read as one pass",
     "split the file if they are two passes"
   ),
+  headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
   clock_times = "'{metric}': times typed as m:ss are read as seconds",
   guessed_number = c(

@@ -1,0 +1,65 @@
+# Headings of the trade, in English and German: which column they are, or which unit a metric so called has.
+# The table is a file (inst/headings/headings.csv), so that anyone can add to it.
+
+known_headings <- function() {
+  made_once("headings", function() {
+    utils::read.csv(system.file("headings", "headings.csv", package = "honestmargin"),
+      colClasses = "character", encoding = "UTF-8", na.strings = ""
+    )
+  })
+}
+
+heading_key <- function(text) gsub("\\s+", " ", tolower(trimws(sub("\\s*[([][^([]+[])]\\s*$", "", text))))
+
+#' Call columns by the words that are known here
+#'
+#' @param cells Data frame of text. @param columns Named character, as given: `arm = "Einstellung"`.
+#' @return A list: `cells`, `findings` (which columns were taken for what).
+#' @noRd
+rename_columns <- function(cells, columns, path) {
+  given <- names(cells)
+  for (name in names(columns)) {
+    at <- match(tolower(columns[[name]]), tolower(names(cells)))
+    if (is.na(at)) {
+      abort_input(
+        paste0("no column '", columns[[name]], "'"), path,
+        did_you_mean(columns[[name]], setdiff(names(cells), ".line"))
+      )
+    }
+    if (!name %in% reading_columns) {
+      abort_usage(
+        paste0("--columns: '", name, "' is no column of readings"),
+        todo = did_you_mean(name, reading_columns)
+      )
+    }
+    if (name %in% names(cells) && names(cells)[at] != name) {
+      abort_usage(paste0("--columns: there is a column '", name, "' already"), todo = "take it out of the file first")
+    }
+    names(cells)[at] <- name
+  }
+  known <- known_headings()
+  known <- known[known$kind == "column", ]
+  taken <- character()
+  for (heading in setdiff(names(cells), c(reading_columns, ".line"))) {
+    means <- known$name[match(heading_key(heading), known$heading)]
+    # a column that is there under its own name keeps it
+    if (is.na(means) || means %in% names(cells)) next
+    names(cells)[match(heading, names(cells))] <- means
+    taken <- c(taken, paste0("'", heading, "' as ", means))
+  }
+  # runs are numbered within an arm as a rule; a pass has an id of its own
+  numbered <- "pass" %in% names(cells) && !"pass" %in% given && "arm" %in% names(cells)
+  if (numbered && anyDuplicated(cells[intersect(c("pass", "workload", "metric"), names(cells))])) {
+    cells$pass <- paste(cells$arm, cells$pass)
+  }
+  list(cells = cells, findings = if (length(taken)) new_finding("note", "headings_taken", taken = taken))
+}
+
+#' The unit that a metric so called has, where it is a word of the trade; its direction follows from that
+#' @return `NA` where nothing is said.
+#' @noRd
+unit_by_heading <- function(name) {
+  known <- known_headings()
+  known <- known[known$kind == "metric", ]
+  known$unit[match(heading_key(name), known$heading)]
+}
