@@ -38,7 +38,8 @@ zsh_completion <- function(verbs) {
     paste0("    ", verb$name, ") compadd -- ", paste(long_options(verb), collapse = " "), " ;;")
   }, "")
   c(
-    "#compdef honestmargin", "# zsh completion: honestmargin completion zsh > a file _honestmargin in a folder of $fpath",
+    "#compdef honestmargin",
+    "# zsh completion: honestmargin completion zsh > a file _honestmargin in a folder of $fpath",
     "_honestmargin() {", "  if (( CURRENT == 2 )); then", "    local -a verbs",
     paste0("    verbs=(", paste(gsub("\u0001", ":", about), collapse = " "), ")"), "    _describe verb verbs",
     "    return", "  fi", "  if [[ $words[CURRENT] != -* ]]; then", "    _files", "    return", "  fi",
