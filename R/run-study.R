@@ -65,6 +65,9 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       settle_unfinished(run)
       run$versions <- ask_versions(plan, folder)
+      if (until_settled && is_search(plan)) {
+        abort_usage("a search ends by itself", todo = "run it without --until-settled")
+      }
       if (until_settled && plan$setting$one_way) {
         abort_usage("a plan that is one way has no blocks to look after", todo = "run it without --until-settled")
       }

@@ -66,7 +66,7 @@ assert_on_ladder <- function(values, plan, folder) {
   if (length(unknown)) {
     abort_input(
       paste0("'", plain_text(unknown[1]), "' is no value of this search"), folder,
-      paste0(did_you_mean(unknown[1], plan_arms(plan)), " A new one is put on the ladder with --add")
+      paste0(did_you_mean(unknown[1], plan_arms(plan)), "; a new one is put on the ladder with --add")
     )
   }
   as.character(values)

@@ -171,6 +171,10 @@ test_that("what cannot be a search is refused with what to do", {
   both <- motor("arms: [{value: 1}, {value: 2}]")
   expect_message_of(plan_study(both), "honestmargin_error_input", "arms or a search, not both")
   expect_message_of(read_search(demo_study()), "honestmargin_error_input", "looks for no value")
+  expect_message_of(run_study(motor(), until_settled = TRUE), "honestmargin_error_usage", "a search ends by itself")
+  # steps that the machine cannot write exactly
+  fine <- motor(search = "{goal: lowest, from: 0.3, to: -0.2, step: 0.1}")
+  expect_identical(unique(plan_study(fine)$schedule$arm), c("0.3", "0.2", "0.1", "0", "-0.1", "-0.2"))
   begun <- motor()
   run_study(begun, most = 1)
   expect_message_of(read_study(begun), "honestmargin_error_input", "honestmargin search")
