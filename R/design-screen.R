@@ -21,7 +21,7 @@ screen_order <- function(plan, blocks, order, seed) {
 around_start <- function(arms) {
   options <- sample(arms[-1])
   times <- max(1, round(sqrt(length(options))))
-  at <- split(options, cut(seq_along(options), times, labels = FALSE))
+  at <- split(options, sort(rep_len(seq_len(times), length(options))))
   unlist(lapply(at, function(group) c(arms[1], group)), use.names = FALSE)
 }
 

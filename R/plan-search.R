@@ -119,7 +119,7 @@ knob_values <- function(knob, goal, where) {
   if (steps > 1000) abort_input("more than 1000 steps", where, "choose a larger step")
   value <- ends[1] + sign(ends[2] - ends[1]) * knob$step * seq(0, round(steps))
   # 0.3 less three times 0.1 is 0, written with as many places as were given
-  format_values(round(value, max(decimal_places(c(ends, knob$step)))))
+  format_values(round(value, max(decimal_places(c(ends, knob$step)))) + 0)
 }
 
 decimal_places <- function(x) {

@@ -78,10 +78,17 @@ ordered_by_time <- function(found, layout) {
   time <- as.numeric(file.mtime(found$path))
   found$order <- NA_real_
   found$block <- NA_integer_
-  length <- vapply(found$path, function(p) {
-    frames <- tryCatch(read_frames(p, layout), honestmargin_error = function(e) NULL)
-    if (is.null(frames)) NA_real_ else sum(frames$frame_time_ms) / 1000
-  }, 1)
+  frames <- lapply(found$path, function(p) {
+    tryCatch(read_frames(p, layout)$frame_time_ms, honestmargin_error = function(e) NULL)
+  })
+  # a few numbers are scores in a table, and frames of nothing
+  if (all(lengths(frames) < 50)) {
+    abort_input(
+      "no frame log among these: none holds 50 frames or more", found$path[1],
+      "a table of scores is weighed by itself: honestmargin weigh FILE"
+    )
+  }
+  length <- vapply(frames, function(f) if (is.null(f)) NA_real_ else sum(f) / 1000, 1)
   turn <- order(time)
   gaps <- diff(time[turn])
   if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero_of(length[turn][-1])))) {

@@ -97,4 +97,7 @@ test_that("three arms need a baseline, one is described, a table alone is a tabl
   writeLines(c("arm,score", "a,100", "b,104", "a,101", "b,105", "a,100", "b,104"), file.path(table, "scores.csv"))
   expect_match(run_cli("weigh", table, "--baseline", "a")$stdout, "b gains: score")
   expect_match(run_cli("weigh", withr::local_tempdir())$stderr, "no log in this folder, and no plan")
+  # tables of scores are no frame logs, however many numbers stand in them
+  file.copy(file.path(table, "scores.csv"), file.path(table, "more.csv"))
+  expect_match(run_cli("weigh", table)$stderr, "no frame log among these: none holds 50 frames")
 })

@@ -176,6 +176,8 @@ test_that("what is no screening is refused with what to do", {
   )
   expect_message_of(plan_study(twice), "honestmargin_error_input", "both levels of a are the same")
   expect_message_of(weigh_screen(read_study(demo_study())), "honestmargin_error_input", "no block screen")
+  # two options, one at a time: the start once a block
+  expect_identical(nrow(plan_study(options_plan(k = 2, way = "singly"))$schedule), 9L)
   one <- played(options_plan(blocks = 1, k = 7), rep(0, 7), 0.01)
   expect_message_of(weigh_screen(one), "honestmargin_error_input", "too few passes")
 })
