@@ -17,12 +17,13 @@ screen_order <- function(plan, blocks, order, seed) {
   if (is.null(seed)) draw() else seeded(seed, draw())
 }
 
-# one option at a time, the start between: as many of it as the root of their number, spread evenly
+# one option at a time, the start between: as many of it as the root of their number, one in each stretch of the block
+# and nowhere always first, or what comes first would be told of the start
 around_start <- function(arms) {
   options <- sample(arms[-1])
   times <- max(1, round(sqrt(length(options))))
   at <- split(options, sort(rep_len(seq_len(times), length(options))))
-  unlist(lapply(at, function(group) c(arms[1], group)), use.names = FALSE)
+  unlist(lapply(at, function(group) sample(c(arms[1], group))), use.names = FALSE)
 }
 
 # runs with the same levels of what needs a restart stand together

@@ -178,6 +178,11 @@ test_that("what is no screening is refused with what to do", {
   expect_message_of(weigh_screen(read_study(demo_study())), "honestmargin_error_input", "no block screen")
   # two options, one at a time: the start once a block
   expect_identical(nrow(plan_study(options_plan(k = 2, way = "singly"))$schedule), 9L)
+  # the start runs about as often as the root of the number of options, and is not always the first of its block
+  nine <- plan_study(options_plan(k = 9, way = "singly", blocks = 8))$schedule
+  expect_identical(sum(nine$arm == "start"), 24L)
+  place <- stats::ave(seq_len(nrow(nine)), nine$block, FUN = seq_along)
+  expect_gt(length(unique(place[nine$arm == "start"])), 6)
   one <- played(options_plan(blocks = 1, k = 7), rep(0, 7), 0.01)
   expect_message_of(weigh_screen(one), "honestmargin_error_input", "too few passes")
 })
