@@ -9,7 +9,6 @@ answer_grid <- function(verdicts, told) {
   arms <- unique(rows$arm)
   key <- cell_key(rows)
   each <- lapply(split(rows, factor(key, unique(key))), function(here) {
-    ends <- abs(c(here$lower, here$upper, here$change, here$worth))
     first <- here[!is.na(here$baseline_value), , drop = FALSE]
     base <- if (nrow(first)) {
       paste0(arm_names(first$baseline[1], told), ": ", number_words(first$baseline_value[1], first$unit[1]))
@@ -17,11 +16,8 @@ answer_grid <- function(verdicts, told) {
     list(
       title = paste0(place_names(here[1, ]), ", ", metric_labels(here$metric[1], told)),
       about = paste(c(base, sub("^[^:]*: ", "", answer_about(here))), collapse = "; "),
-      # one far end must not flatten all others
-      limit = 1.1 * max(c(
-        stats::quantile(ends[is.finite(ends)], 0.9, names = FALSE), 1.15 * abs(here$change[is.finite(here$change)]),
-        here$worth, 1e-9
-      ), na.rm = TRUE),
+      # rows of one metric stand on one scale
+      limit = grid_limit(rows[rows$metric == here$metric[1] & rows$scale == here$scale[1], , drop = FALSE]),
       worth = here$worth[1], scale = here$scale[1],
       cells = lapply(stats::setNames(nm = arms), function(arm) {
         row <- here[here$arm == arm, , drop = FALSE]
@@ -30,4 +26,13 @@ answer_grid <- function(verdicts, told) {
     )
   })
   list(arms = arms, rows = unname(each))
+}
+
+# one far end must not flatten all others
+grid_limit <- function(rows) {
+  ends <- abs(c(rows$lower, rows$upper))
+  ends <- ends[is.finite(ends)]
+  change <- abs(rows$change[is.finite(rows$change)])
+  most <- if (length(ends)) stats::quantile(ends, 0.9, names = FALSE) else 0
+  1.1 * max(most, 1.15 * change, rows$worth, 1e-9, na.rm = TRUE)
 }

@@ -26,7 +26,10 @@ headline <- function(x) {
     paste(arm_list(mine, told), plural_phrase(text, length(mine)))
   }, "", USE.NAMES = FALSE)
   clauses <- c(clauses, failed_clauses(outcome_table(verdicts), rows, told))
-  paste0(paste(clauses, collapse = "; "), open_words(rows), ".")
+  unknown <- if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
+    "; in what order the passes ran is not known"
+  }
+  paste0(paste(clauses, collapse = "; "), open_words(rows), unknown, ".")
 }
 
 # "500 Hz failed 1 of 5 in tunnel", of whatever arm failed anywhere and has no clause of its own for it
@@ -64,7 +67,7 @@ arm_phrase <- function(mine, rows, told) {
     there <- mine[hit, , drop = FALSE]
     metrics <- metric_labels(unique(there$metric), told)
     paste0(
-      "in ", some_of(unique(place_names(there)), 3),
+      "in ", listed_places(there),
       if (length(unique(rows$metric)) > 1) paste0(" (", some_of(metrics, 3), ")")
     )
   }
@@ -76,6 +79,8 @@ arm_phrase <- function(mine, rows, told) {
     if (any(is_won(mine$verdict))) paste("gains", where(is_won(mine$verdict)))
   )
   if (length(said)) {
+    rest <- mine$verdict[!dead & !lost & !is_won(mine$verdict)]
+    if (length(rest) && all(rest == "negligible")) said <- c(said, "shows none worth having elsewhere")
     return(paste(said, collapse = " and "))
   }
   if (all(mine$verdict == "negligible")) {
@@ -85,6 +90,13 @@ arm_phrase <- function(mine, rows, told) {
   } else {
     "shows neither gain nor loss"
   }
+}
+
+# "quay (high) and tower (high)"
+listed_places <- function(rows) {
+  more <- function(text) ifelse(is.na(text), "", paste0(" (", text, ")"))
+  place <- unique(paste0(rows$workload, more(rows$segment), more(rows$context)))
+  if (length(place) > 3) paste(length(place), "places") else list_words(place)
 }
 
 plural_phrase <- function(text, n) {

@@ -7,7 +7,7 @@ test_that("the headline never says more than the rows, over many combinations", 
   )
   arms <- c("500", "1000", "2000")
   set.seed(17)
-  for (i in 1:150) {
+  for (i in 1:60) {
     mixed <- verdicts
     # few words at a time, so that arms with one answer alone occur too
     mixed$verdict[primary] <- sample(sample(words, sample(1:4, 1)), length(primary), TRUE)
@@ -52,7 +52,7 @@ test_that("each answer has its values, change, worth and noise, the baseline fir
   expect_match(lines[at - 1], "fps_avg: worth 2 %, passes differ by [0-9.]+ %")
   expect_match(lines[at + 1], "^  off +fps_avg +100[.]0+ fps +baseline$")
   expect_match(lines[at + 2], "^  on +fps_avg +100[.]0+ -> 104[.]0 +\\+4[0-9.]* % .* clear gain$")
-  expect_identical(lines[1], "on gains in main.")
+  expect_identical(lines[1], "on gains in main; in what order the passes ran is not known.")
   expect_match(out$stdout, "clear gain: differs, and the gain is worth it.")
   bare <- run_cli("weigh", write_lines("arm,value", "a,100", "b,104", "a,101", "b,105", "a,100", "b,104"), "-b", "a")
   expect_match(gsub("\\s+", " ", bare$stdout), "No worth was named, so whether it matters was not judged")
