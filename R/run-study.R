@@ -135,14 +135,22 @@ run_on <- function(run, most) {
     outcome <- go_through(run, pass, if (dead) waiting)
     ran <- ran + 1
     last <- pass
-    if (outcome == "lost" && pass$role == "warm_up") {
-      return(end("stopped", nothing_found_code(run, pass)))
+    over <- stop_after(run, pass, outcome)
+    if (!is.null(over)) {
+      return(end(over$state, over$code))
     }
-    if (outcome == "interrupted") {
-      # a search asks for it again by itself
-      again <- pass$role %in% search_roles || store_again(run$store, pass, "interrupted", most = 20)
-      return(end("interrupted", new_code("run_stopped", pass = pass$pass, again = again)))
-    }
+  }
+}
+
+# what a pass ended with may end the run
+stop_after <- function(run, pass, outcome) {
+  if (outcome == "lost" && pass$role == "warm_up") {
+    return(list(state = "stopped", code = nothing_found_code(run, pass)))
+  }
+  if (outcome == "interrupted") {
+    # a search asks for it again by itself
+    again <- pass$role %in% search_roles || store_again(run$store, pass, "interrupted", most = 20)
+    list(state = "interrupted", code = new_code("run_stopped", pass = pass$pass, again = again))
   }
 }
 

@@ -23,8 +23,8 @@ writeLines(c(
   "# How often a search ends where it should", "",
   paste0(
     "Simulated parts with a known rate of failures at each of 13 values, ", ceiling(n / nrow(cells)),
-    " searches a line, by the rules that `run` uses; made by `make calibrate`, never typed. The rate grows by a factor ",
-    "from one value to the next; at most 2 failures an hour are wanted, and the soak is so many times as long as that ",
+    " searches a line, by the rules that `run` uses; made by `make calibrate`, never typed. The rate grows by a ",
+    "factor from one value to the next; at most 2 failures an hour are wanted, and the soak is so many times as long as that ",
     "takes for one failure on average. In range: within one value of the highest that meets it. Covered: the limit ",
     "that is told for the value found holds. One Monte Carlo standard error at 95 %: ",
     sprintf("%.1f", 100 * sqrt(0.95 * 0.05 / ceiling(n / nrow(cells)))), "."
@@ -33,7 +33,7 @@ writeLines(c(
   "| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |", unlist(rows), "",
   paste(
     "Where the rate grows tenfold a step, one failure is enough to send the search down. Where it grows less, that",
-    "sends it too far down by chance: `allowed: 1` with a soak of 1.7 is in range from a factor of 3 on, `allowed: 2` with",
-    "one of 2.7 from a factor of 2 on, at the price of more failures; a larger step does so too."
+    "sends it too far down by chance: `allowed: 1` with a soak of 1.7 is in range from a factor of 3 on,",
+    "`allowed: 2` with one of 2.7 from a factor of 2 on, at the price of more failures; a larger step does so too."
   )
 ), "docs/searches.md")
