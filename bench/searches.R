@@ -24,7 +24,8 @@ writeLines(c(
   paste0(
     "Simulated parts with a known rate of failures at each of 13 values, ", ceiling(n / nrow(cells)),
     " searches a line, by the rules that `run` uses; made by `make calibrate`, never typed. The rate grows by a ",
-    "factor from one value to the next; at most 2 failures an hour are wanted, and the soak is so many times as long as that ",
+    "factor from one value to the next; at most 2 failures an hour are wanted, and the soak is so many times as ",
+    "long as that ",
     "takes for one failure on average. In range: within one value of the highest that meets it. Covered: the limit ",
     "that is told for the value found holds. One Monte Carlo standard error at 95 %: ",
     sprintf("%.1f", 100 * sqrt(0.95 * 0.05 / ceiling(n / nrow(cells)))), "."
