@@ -58,12 +58,7 @@ floor_row <- function(rows, floor, alpha) {
   logs <- rows$scale[1] == "percent" && all(rows$value > 0) && level > 0
   scale <- if (logs) "percent" else "absolute"
   y <- to_analysis(rows$value, scale)
-  units <- if (!anyNA(rows$boot) && anyDuplicated(rows$boot) && length(unique(rows$boot)) > 1) {
-    as.numeric(tapply(y, rows$boot, mean))
-  } else {
-    y
-  }
-  found <- floor_limits(units, to_analysis(level, scale), alpha)
+  found <- floor_limits(independent_values(y, rows$boot), to_analysis(level, scale), alpha)
   # a share or a count lies at zero or above, and so do its limits
   back <- if (logs) exp else if (all(rows$value >= 0)) function(v) pmax(v, 0) else identity
   shown <- lapply(found[c("mean", "lower", "upper", "next_lower", "next_upper")], back)

@@ -42,11 +42,16 @@ describe_cell_of <- function(rows, confidence) {
 
 # where passes share a boot, boots are what tells how much the next one would differ
 known_to <- function(y, boot, confidence) {
-  booted <- !anyNA(boot) && anyDuplicated(boot) && length(unique(boot)) > 1
-  units <- if (booted) as.numeric(tapply(y, boot, mean)) else y
+  units <- independent_values(y, boot)
+  booted <- length(units) < length(y)
   n <- length(units)
   half <- if (n > 1) stats::qt(1 - (1 - confidence) / 2, n - 1) * stats::sd(units) / sqrt(n) else NA_real_
   list(
     mean = mean(units), lower = mean(units) - half, upper = mean(units) + half, unit = if (booted) "boot" else "pass"
   )
+}
+
+independent_values <- function(y, boot) {
+  booted <- !anyNA(boot) && anyDuplicated(boot) && length(unique(boot)) > 1
+  if (booted) as.numeric(tapply(y, boot, mean)) else y
 }
