@@ -8,7 +8,9 @@ open_input <- function(path, options) {
   }
   if (dir.exists(path)) {
     batch <- if (!is.null(options$batch)) batch_number(options$batch)
-    return(read_study(path, layout = options$layout, batch = batch))
+    study <- read_study(path, layout = options$layout, batch = batch)
+    assert_compares(study)
+    return(study)
   }
   open_table(path, options)
 }

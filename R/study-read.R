@@ -41,8 +41,8 @@ load_study <- function(store, metrics, batch) {
   passes <- store_passes(store, batch)
   search <- if (is_search(plan)) load_search(store, batch)
   if (!is.null(search)) {
-    passes <- passes[!passes$role %in% search_roles, , drop = FALSE]
-    if (!any(passes$role == "counted")) abort_still_searching(store)
+    # until it compares, what it tried is all there is
+    if (any(passes$role == "counted")) passes <- passes[!passes$role %in% search_roles, , drop = FALSE]
     plan <- compared_plan(plan, passes$arm)
   }
   captured <- store_summaries(store, plan, passes, metrics)
@@ -50,7 +50,7 @@ load_study <- function(store, metrics, batch) {
   record <- store_record(store, batch)
   passes <- passes_with_parts(passes, captured$parts, plan)
   rows <- join_readings(passes, captured$readings, typed)
-  if (!NROW(rows) && !ended_otherwise(passes, plan)) abort_no_readings(store)
+  if (!NROW(rows) && is.null(search) && !ended_otherwise(passes, plan)) abort_no_readings(store)
   readings <- if (NROW(rows)) {
     complete_readings(failed_too(passes, rows), c(plan_metrics(plan, known_metrics(metrics)), metrics),
       source = store$folder
@@ -77,11 +77,15 @@ ended_otherwise <- function(passes, plan) {
   any(tried(passes)) && (any(fell(passes)) || any(vapply(plan$workloads, judged_by_outcome, NA, plan = plan)))
 }
 
-abort_still_searching <- function(store) {
-  abort_input(
-    "this study looks for a value, and compares nothing yet", store$folder,
-    paste("see how far it is: honestmargin search", store$folder)
-  )
+#' Refuse to weigh a search that has compared nothing yet
+#' @noRd
+assert_compares <- function(x) {
+  if (is_study(x) && !is.null(x$search) && !any(x$passes$role == "counted")) {
+    abort_input(
+      "this study looks for a value, and compares nothing yet", x$folder,
+      paste("see how far it is: honestmargin search", x$folder)
+    )
+  }
 }
 
 abort_no_readings <- function(store) {

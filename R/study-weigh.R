@@ -74,6 +74,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
     )
   }
   checkmate::assert_flag(steady)
+  assert_compares(x)
   if (is_study(x) && is_together(x$plan)) {
     abort_input(
       "every pass of this study changes several options at once, so no arm alone is compared", x$folder,

@@ -177,7 +177,12 @@ test_that("what cannot be a search is refused with what to do", {
   expect_identical(unique(plan_study(fine)$schedule$arm), c("0.3", "0.2", "0.1", "0", "-0.1", "-0.2"))
   begun <- motor()
   run_study(begun, most = 1)
-  expect_message_of(read_study(begun), "honestmargin_error_input", "honestmargin search")
+  expect_message_of(weigh(read_study(begun)), "honestmargin_error_input", "honestmargin search")
+  expect_match(run_cli("weigh", begun)$stderr, "compares nothing yet")
+  # it can be taken elsewhere all the same
+  copy <- file.path(withr::local_tempdir(), "copy")
+  expect_identical(run_cli("export", begun, copy)$status, 0L)
+  expect_identical(read_search(copy)$now$arm, read_search(begun)$now$arm)
   # an edited ladder has no effect on a search that is sealed, and that is said
   plan <- file.path(begun, "study.yml")
   writeLines(sub("step: 50", "step: 100", readLines(plan)), plan)
