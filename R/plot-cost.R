@@ -11,10 +11,13 @@
 #' @section Errors: As [weigh_cost()]; `honestmargin_error_needed` without `cost`.
 #' @export
 #' @examples
-#' scores <- expand.grid(block = 1:4, arm = c("eco", "boost"))
+#' passes <- expand.grid(block = 1:4, arm = c("eco", "boost"))
+#' passes$pass <- 1:8
+#' score <- c(100, 101, 99, 100, 104, 105, 103, 104)
+#' power <- c(50, 51, 50, 49, 70, 71, 70, 69)
 #' table <- rbind(
-#'   data.frame(scores, metric = "score", value = c(100, 101, 99, 100, 104, 105, 103, 104), unit = "pt", pass = 1:8),
-#'   data.frame(scores, metric = "power", value = c(50, 51, 50, 49, 70, 71, 70, 69), unit = "W", pass = 1:8)
+#'   data.frame(passes, metric = "score", value = score, unit = "points"),
+#'   data.frame(passes, metric = "power", value = power, unit = "W")
 #' )
 #' plot_cost(table, metric = "score", cost = "power", baseline = "eco")
 plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = NULL, ...) {

@@ -20,12 +20,13 @@
 #' @references Berger (1982), Technometrics 24, 295-300 (what nothing beats in both).
 #' @export
 #' @examples
-#' scores <- expand.grid(block = 1:4, arm = c("eco", "boost"))
-#' scores$score <- c(100, 101, 99, 100, 104, 105, 103, 104)
-#' scores$power <- c(50, 51, 50, 49, 70, 71, 70, 69)
+#' passes <- expand.grid(block = 1:4, arm = c("eco", "boost"))
+#' passes$pass <- 1:8
+#' score <- c(100, 101, 99, 100, 104, 105, 103, 104)
+#' power <- c(50, 51, 50, 49, 70, 71, 70, 69)
 #' table <- rbind(
-#'   data.frame(scores[c("block", "arm")], metric = "score", value = scores$score, unit = "points", pass = 1:8),
-#'   data.frame(scores[c("block", "arm")], metric = "power", value = scores$power, unit = "W", pass = 1:8)
+#'   data.frame(passes, metric = "score", value = score, unit = "points"),
+#'   data.frame(passes, metric = "power", value = power, unit = "W")
 #' )
 #' weigh_cost(table, "score", "power", baseline = "eco")
 weigh_cost <- function(x, metric, cost, ..., baseline = NULL, worth = NULL, confidence = NULL, power = NULL,
