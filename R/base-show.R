@@ -52,3 +52,4 @@ plain_lines <- function(x) {
 }
 
 empty_to <- function(x, other) if (is.null(x) || !length(x)) other else x
+empty_zero <- function(x) ifelse(is.na(x), 0, x)

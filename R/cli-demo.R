@@ -75,9 +75,10 @@ demo_search <- function(folder) {
   search <- read_search(folder)
   writeLines("")
   print(search)
-  writeLines(c("", verdict_lines(weigh(read_study(folder)))))
+  verdicts <- weigh(read_study(folder))
+  writeLines(c("", verdict_lines(verdicts)))
   save_figure(plot_search(search), file.path(folder, "search.png"))
-  report <- write_report(weigh(read_study(folder)), file.path(folder, "report.html"))
+  report <- write_report(verdicts, file.path(folder, "report.html"))
   tell_user(
     "\nThe motor is made up (winch.sh in the folder).\nThe report: ", report, "\nThe figure: ",
     file.path(folder, "search.png")

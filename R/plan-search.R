@@ -57,7 +57,7 @@ plan_key("search/most_hours", "number", "hours under test that it may take", exa
 is_search <- function(plan) !is.null(plan$search)
 
 #' The arms of a search, and what its keys say when they are not given
-#' @param value The plan as parsed. @param where Function of a path: its place in messages.
+#' @param plan With its defaults filled in. @param where Function of a path: its place in messages.
 #' @noRd
 fill_search <- function(plan, where) {
   if (length(plan$arms)) {
@@ -251,7 +251,7 @@ ladder_numbers <- function(ladder) {
 
 # A person sees what happens; a program ends well or not. What is neither could hold anything.
 assert_can_fail <- function(plan, where) {
-  silent <- vapply(search_tests(plan), function(w) {
+  silent <- vapply(plan$search$tests, function(w) {
     w <- workload_of(plan, w)
     !is.null(w$command) && any(grepl("(\\|\\||;) *(true|:|exit 0) *$", paste(w$command, collapse = " ")))
   }, NA)
@@ -263,5 +263,3 @@ assert_can_fail <- function(plan, where) {
     )
   }
 }
-
-search_tests <- function(plan) plan$search$tests

@@ -32,8 +32,8 @@ open_folder <- function(folder, write = FALSE) {
 }
 
 find_logs <- function(folder) {
-  files <- list.files(folder, pattern = "[.](csv|txt|tsv|log)([.]gz)?$", full.names = TRUE)
-  stats::setNames(files, sub("[.](csv|txt|tsv|log)([.]gz)?$", "", basename(files)))
+  files <- list.files(folder, pattern = log_ending, full.names = TRUE)
+  stats::setNames(files, sub(log_ending, "", basename(files)))
 }
 
 assert_logs <- function(logs, passes, folder, what) {

@@ -96,8 +96,8 @@ place_cells <- function(rows, id) {
   }
   rows <- rows[rows$metric == id, , drop = FALSE]
   cells <- split_in_order(seq_len(nrow(rows)), rows$workload, rows$context)
-  cells <- lapply(cells, function(at) take_rows(rows, at))
-  lapply(cells, function(cell) {
+  lapply(cells, function(at) {
+    cell <- take_rows(rows, at)
     cell$y <- to_analysis(cell$value, if (all(cell$value > 0)) "percent" else "absolute")
     cell
   })

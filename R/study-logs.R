@@ -91,14 +91,12 @@ ordered_by_time <- function(found, layout) {
   length <- vapply(frames, function(f) if (is.null(f)) NA_real_ else sum(f) / 1000, 1)
   turn <- order(time)
   gaps <- diff(time[turn])
-  if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero_of(length[turn][-1])))) {
+  if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero(length[turn][-1])))) {
     found$order[turn] <- seq_len(nrow(found))
     found$block <- rounds_of(found)
   }
   found
 }
-
-empty_zero_of <- function(x) ifelse(is.na(x), 0, x)
 
 # a round holds every arm once; passes that ran in such rounds are blocks
 rounds_of <- function(found) {
@@ -129,7 +127,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep) {
     paste0("setting: {name: setting, baseline: ", yaml(baseline), "}"),
     "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
     "metrics:", "  - {id: fps_avg, primary: true}", "  - {id: low1_quantile, primary: true}",
-    if (is.list(layout)) c("frames_layout:", paste0("  ", base_names(layout), ": ", vapply(layout, yaml, "")))
+    if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", vapply(layout, yaml, "")))
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
   id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
@@ -144,12 +142,10 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep) {
   count <- table(factor(found$arm, arms))
   findings <- bind_findings(
     new_finding("note", "from_names",
-      logs = nrow(found), arms = paste(base_names(count), "x", count), from = attr(found, "from")
+      logs = nrow(found), arms = paste(names(count), "x", count), from = attr(found, "from")
     ),
     # where they do not tell, that the order is not known is said of any study
     if (!anyNA(found$order)) new_finding("note", "order_in_times")
   )
   writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
 }
-
-base_names <- function(x) names(x)

@@ -163,8 +163,6 @@ range_words <- function(low, high, unit = "") {
   ifelse(is.na(high), "", paste0(from, short(high), unit))
 }
 
-empty_zero <- function(x) ifelse(is.na(x), 0, x)
-
 outcomes_heading <- "How the passes ended"
 outcomes_note <- paste(
   "held: finished, of those that count (what the tester stopped or the tool lost is no failure).",
