@@ -6,7 +6,12 @@ answers_from <- new.env(parent = emptyenv())
 read_answer <- function(prompt) {
   cat(prompt, file = stderr())
   if (is.null(answers_from$con)) answers_from$con <- file("stdin", "r")
-  if (isatty(stdin())) while (!can_be_read(0L, 200L)) next
+  if (isatty(stdin())) {
+    while (!can_be_read(0L, 200L)) {
+      # the prompt is left as soon as the board has answered
+      if (!is.null(answers_from$heard) && !is.null(answers_from$heard())) invokeRestart("answered_elsewhere")
+    }
+  }
   line <- readLines(answers_from$con, n = 1, warn = FALSE)
   if (!length(line)) abort_stuck("the answers ended", todo = "run again to go on")
   trimws(line)
@@ -17,19 +22,25 @@ is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK
 #' The answers a person gives while a study runs
 #' @noRd
 ask_person <- function(kind, facts) {
-  switch(kind,
-    step = ask_step(facts),
-    read_back = read_answer(paste0(
-      if (facts$again) paste0("  that is not ", facts$pass$arm, ". Once more: "), "What does the machine show for ",
-      facts$setting$name, "? "
-    )),
-    play = ask_play(facts),
-    value = ask_value(facts),
-    note = {
-      text <- read_answer("Anything seen or felt? (empty for no) ")
-      if (nzchar(text)) text else NA_character_
-    },
-    frames = ask_frames_path(facts)
+  answers_from$heard <- facts$heard
+  on.exit(answers_from$heard <- NULL)
+  withRestarts(
+    switch(kind,
+      step = ask_step(facts),
+      read_back = read_answer(paste0(
+        if (facts$again) {
+          paste0("  that is not ", facts$pass$arm, ". Once more: ")
+        }, "What does the machine show for ", facts$setting$name, "? "
+      )),
+      play = ask_play(facts),
+      value = ask_value(facts),
+      note = {
+        text <- read_answer("Anything seen or felt? (empty for no) ")
+        if (nzchar(text)) text else NA_character_
+      },
+      frames = ask_frames_path(facts)
+    ),
+    answered_elsewhere = function() NULL
   )
 }
 
@@ -54,7 +65,6 @@ ask_play <- function(facts) {
   tell_user("\n", paste(fold(paste0("NOW: ", pass_words(facts$facts)), rest = "  "), collapse = "\n"))
   if (!is.null(facts$how)) tell_user(paste(fold(facts$how, first = "  "), collapse = "\n"))
   if (!is.null(facts$marks)) tell_user(paste(fold(mark_words_for(facts$marks), first = "  "), collapse = "\n"))
-  words <- setdiff(outcomes, "wrong_setting")
   repeat {
     answer <- tolower(read_answer("Enter when it is over; else what happened (? lists), q stops: "))
     if (answer == "") {
@@ -63,10 +73,10 @@ ask_play <- function(facts) {
     if (answer == "q") {
       return("interrupted")
     }
-    if (answer %in% words) {
+    if (answer %in% outcomes_said) {
       return(answer)
     }
-    tell_user("  known: ", paste(words, collapse = ", "))
+    tell_user("  known: ", paste(outcomes_said, collapse = ", "))
   }
 }
 
@@ -79,21 +89,15 @@ ask_value <- function(facts) {
     if (tolower(text) %in% c("none", "-")) {
       return(structure(NA_real_, why = read_answer("  why is there none? (empty if nobody knows) ")))
     }
-    parsed <- parse_typed_numbers(text)
-    if (length(parsed$bad) || is.na(parsed$value)) {
-      tell_user("  a number, please (12.5, 1,234 or 1:05.2); none, if the pass gave none")
-      next
+    taken <- take_number(text, facts)
+    if (is.null(taken$why_not)) {
+      return(taken$value)
     }
-    # the first number of an arm is only held against what no setting would change
-    known <- if (length(facts$earlier)) facts$earlier else stats::median(facts$elsewhere)
-    if (!looks_odd(parsed$value, known)) {
-      return(parsed$value)
-    }
-    usual <- show_number(stats::median(known))
-    if (tolower(read_answer(paste0(
-      "  ", text, " is far from the usual ", usual, ". Keep it? y/n: "
-    ))) %in% c("y", "yes")) {
-      return(parsed$value)
+    words <- format(new_codes(list(list(taken$why_not))))
+    if (taken$why_not$code != "far_off") {
+      tell_user("  ", words)
+    } else if (tolower(read_answer(paste0("  ", words, ". Keep it? y/n: "))) %in% c("y", "yes")) {
+      return(take_number(text, facts, sure = TRUE)$value)
     }
   }
 }

@@ -12,7 +12,8 @@ cli_run <- function(files, options) {
   }
   result <- run_study(
     files[1],
-    ask = if (is_terminal()) ask_person, tell = view, most = most, until_settled = options$until_settled,
+    ask = if (is_terminal()) ask_person else if (is_board_open(files[1])) ask_on_board(files[1]), tell = view,
+    most = most, until_settled = options$until_settled,
     most_blocks = most_blocks
   )
   view("over", NULL)
@@ -94,6 +95,7 @@ progress_view <- function() {
       )),
       ended = news(ended_line(state, facts)),
       look = lapply(look_lines(facts), news),
+      heard = news("  answered on the board"),
       rung = news(rung_line(facts, state$plan)),
       over = if (!is.null(state$bar)) {
         tryCatch(cli::cli_progress_done(id = state$bar), error = function(e) NULL)
@@ -136,49 +138,12 @@ bar_words <- function(state, facts) {
   ))
 }
 
-clock_words <- function(seconds) {
-  seconds <- round(seconds)
-  if (seconds < 3600) {
-    sprintf(
-      "%d:%02d", seconds %/% 60, seconds %% 60
-    )
-  } else {
-    sprintf("%d:%02d:%02d", seconds %/% 3600, seconds %/% 60 %% 60, seconds %% 60)
-  }
-}
-
 ended_line <- function(state, facts) {
-  readings <- facts$readings
-  primary <- empty_to(plan_primary(state$plan), unique(readings$metric))
-  shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
-  pass <- facts$pass
-  names <- typed_name(shown$segment, shown$metric)
-  why <- c(empty_to(facts$note, character()), record_words(facts$findings))
   progress <- state$now$progress
   plain_text(paste0(
     sprintf("%3d", progress$done + 1), if (!is_search(state$plan)) paste0("/", progress$planned), "  ",
-    turn_words(pass), "  ", pass$arm, "  ",
-    pass$workload, "  ", facts$outcome,
-    if (NROW(shown)) paste0("  ", paste(names, said_values(shown), collapse = "  ")),
-    if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
+    pass_line(facts$pass, state$plan, facts$outcome, facts$readings, c(facts$note, record_words(facts$findings)))
   ))
-}
-
-turn_words <- function(pass) {
-  if (pass$role %in% search_roles) {
-    c(rung = "try", soak = "soak")[[pass$role]]
-  } else if (is.na(pass$block)) {
-    "warm-up"
-  } else {
-    paste("block", pass$block)
-  }
-}
-
-# what was typed is said back as it was taken, so that a slip of the finger shows
-said_values <- function(readings) {
-  typed <- readings$origin %in% "typed"
-  value <- ifelse(typed, signif(readings$value, 15), signif(readings$value, 4))
-  ifelse(is.na(value), "none", vapply(value, format, "", digits = 15))
 }
 
 # each comparison as it closes in

@@ -4,6 +4,8 @@ outcomes <- c(
   "ok", "crash", "down", "freeze", "artefact", "timeout", "no_start", "wrong_setting",
   "interrupted", "lost"
 )
+# what a person can have seen
+outcomes_said <- setdiff(outcomes, "wrong_setting")
 # the tester's own stops and what the tool did not see the end of are no failures of an arm
 not_the_arms <- c("interrupted", "lost")
 roles <- c("counted", "warm_up", "excluded")

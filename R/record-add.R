@@ -130,7 +130,9 @@ keep_proof <- function(store, folder, pass, proof) {
   place <- file.path(folder, "proof")
   dir.create(place, showWarnings = FALSE)
   name <- paste0(pass, "-", basename(proof))
-  write_whole(file.path(place, name), function(to) file.copy(proof, to))
+  write_whole(file.path(place, name), function(to) {
+    if (!file.copy(proof, to, overwrite = TRUE)) stop("it cannot be read")
+  })
   store_event(store, "proof", pass,
     detail = list(file = file.path("proof", name), hash = cli::hash_file_sha256(proof))
   )

@@ -87,9 +87,10 @@ by_hand_pass <- function(run, pass, workload) {
   started <- monotonic_s()
   watch <- start_watch(run, pass, workload)
   on.exit(stop_watch(watch))
+  due <- values_due(run, pass, workload)
   outcome <- run$ask("play", list(
     pass = pass, facts = pass_facts(pass, run$plan), how = workload$by_hand, workload = workload,
-    marks = mark_hint(run, workload)
+    marks = mark_hint(run, workload), due = due
   ))
   seconds <- monotonic_s() - started
   if (outcome == "interrupted") {
@@ -97,7 +98,7 @@ by_hand_pass <- function(run, pass, workload) {
   }
   captured <- end_watch(watch, seconds)
   good <- outcome %in% c("ok", "artefact")
-  asked <- if (good) ask_values(run, pass, workload)
+  asked <- if (good) ask_values(run, due)
   captured$found <- bind_findings(captured$found, asked$found)
   if (good && !is.null(workload$frames)) {
     frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
@@ -119,27 +120,35 @@ mark_hint <- function(run, workload) {
   }
 }
 
-ask_values <- function(run, pass, workload) {
+#' The numbers that a person reads off after a pass
+#' @return A list of lists: `pass`, `metric`, `segment`, `unit`, and what is usual for it.
+#' @noRd
+values_due <- function(run, pass, workload) {
   places <- score_places(run$plan, workload)
   if (!nrow(places)) {
+    return(list())
+  }
+  unit <- typed_readings(run$plan, places, NA_real_)$unit
+  lapply(seq_len(nrow(places)), function(i) {
+    place <- list(pass = pass, metric = places$metric[i], segment = places$segment[i], unit = empty_na(unit[i]))
+    c(place, usual_values(run$store, pass, place))
+  })
+}
+
+ask_values <- function(run, due) {
+  if (!length(due)) {
     return(NULL)
   }
-  rows <- typed_readings(run$plan, places, NA_real_)
-  answers <- lapply(seq_len(nrow(places)), function(i) {
-    run$ask("value", list(
-      metric = places$metric[i], segment = places$segment[i], unit = empty_na(rows$unit[i]),
-      # what is usual is so for an arm
-      earlier = store_values(run$store, pass, places$segment[i], places$metric[i]),
-      elsewhere = store_values(run$store, pass, places$segment[i], places$metric[i], any_arm = TRUE)
-    ))
-  })
+  answers <- lapply(due, function(facts) run$ask("value", facts))
+  column <- function(name) vapply(due, `[[`, "", name)
+  rows <- typed_readings(run$plan, data.frame(metric = column("metric"), segment = column("segment")), NA_real_)
   rows$value <- vapply(answers, as.numeric, 1)
   found <- lapply(seq_along(answers), function(i) {
     why <- empty_to(attr(answers[[i]], "why"), "")
     if (nzchar(why)) {
       new_finding(
         "note", "none_given",
-        metric_said = typed_name(places$segment[i], places$metric[i]), why = why
+        metric_said = typed_name(due[[i]]$segment, due[[i]]$metric), why = why
       )
     }
   })

@@ -1,20 +1,19 @@
 # One runner at a time: a lock held for the whole of a run, also between passes.
 
-#' @param code Function to run while the lock is held.
+#' @param code Function to run while the lock is held. @param path The lock. @param does What its holder does.
 #' @noRd
-with_run_lock <- function(folder, machine, code) {
-  path <- lock_file(folder)
+with_run_lock <- function(folder, machine, code, path = lock_file(folder), does = "is running this study") {
   own <- list(
     host = machine$host, boot = machine$boot, pid = Sys.getpid(), started = process_started(Sys.getpid()),
     since = clock_now(), beacon = beacon_socket()
   )
-  take_lock(path, own, folder)
+  take_lock(path, own, folder, does)
   on.exit(if (identical(read_lock(path)$pid, own$pid)) unlink(path))
   code()
 }
 
 # A hard link is made or refused in one step, whoever else tries at that moment.
-take_lock <- function(path, own, folder) {
+take_lock <- function(path, own, folder, does) {
   aside <- paste0(path, "-", Sys.getpid())
   on.exit(unlink(aside))
   write_whole(aside, function(to) writeLines(detail_json(own), to))
@@ -24,7 +23,7 @@ take_lock <- function(path, own, folder) {
     }
     held <- read_lock(path)
     if (is.null(held)) next
-    if (lock_holds(held, own)) abort_held(held, own, path, folder)
+    if (lock_holds(held, own)) abort_held(held, own, path, folder, does)
     unlink(path)
   }
   abort_stuck(
@@ -42,11 +41,11 @@ lock_holds <- function(held, own) {
     identical(held$started, process_started(held$pid))
 }
 
-abort_held <- function(held, own, path, folder) {
+abort_held <- function(held, own, path, folder, does) {
   here <- identical(held$host, own$host)
   abort_stuck(
     paste0(
-      "another process (", held$pid, if (!here) paste0(" on ", held$host), ") is running this study since ", held$since
+      "another process (", held$pid, if (!here) paste0(" on ", held$host), ") ", does, " since ", held$since
     ), folder,
     if (here) "wait for it, or stop it first" else paste0("if it no longer runs there, take over by removing ", path)
   )

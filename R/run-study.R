@@ -14,11 +14,13 @@
 #'   first answer did not agree), `"play"` (run the workload as `facts$how` says; an outcome),
 #'   `"value"` (one number, or `NA` with an attribute `why`: `facts$metric`, `facts$segment`, `facts$unit`,
 #'   `facts$earlier` values of this arm, those `facts$elsewhere` of all arms),
-#'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`).
+#'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`). Each is also shown by [serve_board()], and
+#'   whoever answers first has answered: `facts$heard()` is not `NULL` any more when that was done there.
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,
 #'   `below`), `"lost"` (`pass`, `why`, `again`: whether it will be run again) and `"ended"`
-#'   (`pass`, `outcome`, `findings`, `note`, `readings`), `"rung"` (a search turns to another value: `pass`, `now` as in
+#'   (`pass`, `outcome`, `findings`, `note`, `readings`), `"heard"` (`kind`, `pass`: a question that was answered on
+#'   the board), `"rung"` (a search turns to another value: `pass`, `now` as in
 #'   [read_search()]), `"look"` (`block`, `seen`: the primary verdicts with their
 #'   `state`) after each block where `until_settled` is asked for.
 #' @param x Study folder that holds `study.yml`; the ledger is made in it.
@@ -63,6 +65,7 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       # a search goes on by the plan that was sealed, and by what was said since
       if (is_search(plan)) plan <- sealed_search(plan, store)
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
+      run$ask <- ask_written_down(run)
       settle_unfinished(run)
       run$versions <- ask_versions(plan, folder)
       if (until_settled && is_search(plan)) {

@@ -112,3 +112,14 @@ temperatures <- function() {
   ok <- is.finite(degrees)
   if (any(ok)) stats::setNames(format(degrees[ok], trim = TRUE), paste0("temperature ", names[ok], " C"))
 }
+
+#' The address under which others in the network reach this machine
+#' @noRd
+own_address <- function() {
+  said <- suppressWarnings(tryCatch(
+    system2("hostname", "-I", stdout = TRUE, stderr = FALSE),
+    error = function(e) character()
+  ))
+  found <- grep("^[0-9]+([.][0-9]+){3}$", strsplit(paste(said, collapse = " "), " +")[[1]], value = TRUE)
+  if (length(found)) found[1] else Sys.info()[["nodename"]]
+}

@@ -90,3 +90,22 @@ sampled <- function(path, zero_s) {
   # a sensor that never gave a value is none
   rows[vapply(rows, function(v) is.numeric(v) && any(is.finite(v)), NA)]
 }
+
+#' What the sensors of a running pass showed last
+#' @return Data frame `series`, `value`, `unit`; `NULL` where none is there yet.
+#' @noRd
+latest_sample <- function(path) {
+  if (!file.exists(path)) {
+    return(NULL)
+  }
+  # the last line may be half-written
+  rows <- tryCatch(sampled(path, 0), error = function(e) NULL)
+  if (!is.null(rows)) {
+    series <- as.list(sensor_series(utils::tail(rows, 20)))
+    series$time_s <- NULL
+    value <- vapply(series, function(v) utils::tail(c(NA_real_, v[is.finite(v)]), 1), 1)
+    series <- names(series)[!is.na(value)]
+    unit <- vapply(series, function(id) empty_to(series_about(id)$unit, ""), "")
+    data.frame(series = series, value = value[!is.na(value)], unit = unit, row.names = NULL)
+  }
+}

@@ -139,6 +139,34 @@ store_event <- function(store, kind, pass = NA_character_, part = NA_integer_, d
 #' @noRd
 store_handover <- function(store, pass) UseMethod("store_handover")
 store_hand_over <- function(store, pass, boot, done) UseMethod("store_hand_over")
+#' Ask a person, through whatever shows the questions of this study
+#' @param facts A list that can be written as JSON.
+#' @return The number of the question.
+#' @noRd
+store_ask <- function(store, kind, pass, facts, machine) UseMethod("store_ask")
+#' The first answer to a question stands
+#' @param said A list that can be written as JSON. @param via Where it was given.
+#' @return `TRUE`, or `FALSE` where it was answered before.
+#' @noRd
+store_answer <- function(store, question, said, via) UseMethod("store_answer")
+#' @return What was said, a list with `via`; `NULL` where nobody has answered yet.
+#' @noRd
+store_answered <- function(store, question) UseMethod("store_answered")
+#' The question that was asked last, and not answered
+#' @return `NULL`, or a list `id`, `at`, `pid`, `boot`, `pass`, `kind`, `facts`.
+#' @noRd
+store_question <- function(store) UseMethod("store_question")
+#' @export
+store_question.default <- function(store) NULL
+#' One planned pass by its id
+#' @noRd
+store_pass <- function(store, pass) UseMethod("store_pass")
+#' The passes that ended last, newest first, with `note`
+#' @noRd
+store_latest <- function(store, most) UseMethod("store_latest")
+#' A number that changes with everything that is written down
+#' @noRd
+store_stamp <- function(store) UseMethod("store_stamp")
 #' Write traces; rows of the table of traces
 #' @noRd
 store_put_capture <- function(store, capture) UseMethod("store_put_capture")

@@ -12,7 +12,17 @@ ledger_migrations <- list(
   # 3: when the workload itself began, after the setting, the settling and the gates
   `3` = function(con) DBI::dbExecute(con, "ALTER TABLE ended ADD COLUMN played TEXT"),
   # 4: segment, part, attempt and batch are columns, no longer parts of names
-  `4` = function(con) to_columns(con)
+  `4` = function(con) to_columns(con),
+  # 5: what a run asked a person, and who answered
+  `5` = function(con) {
+    create_table(con, "question", paste(
+      "id INTEGER PRIMARY KEY, at TEXT NOT NULL, pid INTEGER NOT NULL, boot TEXT NOT NULL, pass TEXT NOT NULL,",
+      "kind TEXT NOT NULL, facts TEXT NOT NULL"
+    ))
+    create_table(con, "answer", paste(
+      "question INTEGER PRIMARY KEY REFERENCES question(id), at TEXT NOT NULL, via TEXT NOT NULL, said TEXT NOT NULL"
+    ))
+  }
 )
 
 migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_migrations) {

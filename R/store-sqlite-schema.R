@@ -1,7 +1,7 @@
 # The tables of a ledger. Nothing in them is ever changed or taken away: what a
 # tester corrects is an event beside it, and triggers refuse anything else.
 
-ledger_version <- 4L
+ledger_version <- 5L
 
 ledger_tables <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
@@ -50,7 +50,15 @@ ledger_tables <- c(
     "id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL, pass TEXT, part INTEGER, detail TEXT,",
     "reason TEXT"
   ),
-  taken = "hash TEXT PRIMARY KEY, file TEXT NOT NULL, pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL"
+  taken = "hash TEXT PRIMARY KEY, file TEXT NOT NULL, pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL",
+  question = paste(
+    "id INTEGER PRIMARY KEY, at TEXT NOT NULL, pid INTEGER NOT NULL, boot TEXT NOT NULL, pass TEXT NOT NULL,",
+    "kind TEXT NOT NULL, facts TEXT NOT NULL"
+  ),
+  # the first answer to a question is the only one
+  answer = paste(
+    "question INTEGER PRIMARY KEY REFERENCES question(id), at TEXT NOT NULL, via TEXT NOT NULL, said TEXT NOT NULL"
+  )
 )
 
 create_ledger <- function(con) {

@@ -28,3 +28,24 @@ look_state <- function(row) {
   }
   if ("hopeless" %in% codes) "hopeless" else if (identical(row$more_passes, Inf)) "closed" else "open"
 }
+
+#' A study as it stands, for those who watch it run
+#'
+#' Nothing is recorded: a look that ends a run is one of [run_study()] itself.
+#' @return A list: `study`, and `seen` as from `look_at()` (`NULL` where nothing is compared yet); `NULL` where no pass
+#'   has given a reading.
+#' @noRd
+look_now <- function(folder) {
+  with_store(folder, write = FALSE, code = function(store) {
+    study <- tryCatch(
+      load_study(store, list(), utils::tail(store_batches(store), 1)),
+      honestmargin_error_input = function(e) NULL
+    )
+    if (is.null(study)) {
+      return(NULL)
+    }
+    compares <- any(study$passes$role == "counted") && !is_together(study$plan) && !has_one_arm(study)
+    seen <- if (compares) tryCatch(look_at(study, 4 * study$plan$blocks), honestmargin_error_input = function(e) NULL)
+    list(study = study, seen = seen)
+  })
+}

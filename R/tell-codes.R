@@ -479,6 +479,11 @@ words_of_runs <- list(
     )
   },
   step = function(v) step_words(v),
+  no_number = "a number, please (12.5, 1,234 or 1:05.2); none, if the pass gave none",
+  far_off = "{typed} is far from the usual {usual}",
+  no_such_word = "choose one of {known}",
+  answered_before = "this was answered already", no_picture = "this is no picture",
+  no_log = "this is no frame log: {what}",
   play_by_hand = function(v) {
     paste0(
       pass_words(v), ", is played by hand. Play it, then: honestmargin add ", v$folder, " --arm ", shQuote(v$arm),

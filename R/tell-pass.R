@@ -58,3 +58,45 @@ mark_words_for <- function(hint) {
     "; pause and resume around menus."
   )
 }
+
+clock_words <- function(seconds) {
+  seconds <- round(seconds)
+  if (seconds < 3600) {
+    sprintf(
+      "%d:%02d", seconds %/% 60, seconds %% 60
+    )
+  } else {
+    sprintf("%d:%02d:%02d", seconds %/% 3600, seconds %/% 60 %% 60, seconds %% 60)
+  }
+}
+
+#' A pass that has ended, in a line: its turn, arm, workload, outcome, first readings and what was noted
+#' @param pass One row. @param why Texts.
+#' @noRd
+pass_line <- function(pass, plan, outcome, readings, why = character()) {
+  primary <- empty_to(plan_primary(plan), unique(readings$metric))
+  shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
+  names <- typed_name(shown$segment, shown$metric)
+  paste0(
+    turn_words(pass), "  ", pass$arm, "  ", pass$workload, "  ", outcome,
+    if (NROW(shown)) paste0("  ", paste(names, said_values(shown), collapse = "  ")),
+    if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
+  )
+}
+
+turn_words <- function(pass) {
+  if (pass$role %in% search_roles) {
+    c(rung = "try", soak = "soak")[[pass$role]]
+  } else if (is.na(pass$block)) {
+    "warm-up"
+  } else {
+    paste("block", pass$block)
+  }
+}
+
+# what was typed is said back as it was taken, so that a slip of the finger shows
+said_values <- function(readings) {
+  typed <- readings$origin %in% "typed"
+  value <- ifelse(typed, signif(readings$value, 15), signif(readings$value, 4))
+  ifelse(is.na(value), "none", vapply(value, format, "", digits = 15))
+}

@@ -1,0 +1,116 @@
+# What the board answers to a request. Without the key in the address there is nothing here.
+
+respond <- function(board, request) {
+  way <- strsplit(sub("^/", "", request$PATH_INFO), "/", fixed = TRUE)[[1]]
+  if (!length(way) || !identical(way[1], board$key) || length(way) > 2) {
+    return(reply_text(404L, "nothing here"))
+  }
+  what <- paste(request$REQUEST_METHOD, if (length(way) == 2) way[2] else "")
+  tryCatch(
+    switch(what,
+      "GET " = reply_page(board),
+      "GET now" = reply_now(board, request),
+      "POST answer" = reply_answer(board, sent_json(request)),
+      "POST proof" = ,
+      "POST log" = reply_sent(board, request, way[2]),
+      "POST mark" = reply_mark(board, sent_json(request)),
+      "POST go" = reply_go(board),
+      reply_text(404L, "nothing here")
+    ),
+    honestmargin_error = function(e) reply_json(list(problem = conditionMessage(e))),
+    error = function(e) reply_text(500L, paste("this is a fault of ours:", conditionMessage(e)))
+  )
+}
+
+reply_page <- function(board) {
+  nonce <- random_key()
+  pulse <- pulse_now(board)
+  page <- board_page(plan_title(pulse$plan), nonce, board_parts(pulse, runner_now(board, pulse), board$picture))
+  reply(200L, "text/html; charset=utf-8", page, paste0(
+    "default-src 'none'; style-src 'nonce-", nonce, "'; script-src 'nonce-", nonce, "'; connect-src 'self'; ",
+    "img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+  ))
+}
+
+reply_now <- function(board, request) {
+  pulse <- pulse_now(board)
+  parts <- board_parts(pulse, runner_now(board, pulse), board$picture)
+  parts$have <- cli::hash_md5(paste(unlist(parts), collapse = "\r"))
+  if (identical(asked_for(request)[["have"]], parts$have)) reply(204L, "text/plain", "") else reply_json(parts)
+}
+
+reply_answer <- function(board, sent) {
+  if (!is.list(sent$said) || length(sent$question) != 1) {
+    return(reply_text(400L, "a question and what was said to it are needed"))
+  }
+  said <- Filter(function(v) is.character(v) && length(v) == 1, sent$said)
+  question <- suppressWarnings(as.integer(sent$question))
+  log <- if (identical(board$sent$question, question)) board$sent$path
+  told <- answer_run(board$folder, question, said, log)
+  board$pulse <- NULL
+  if (told$state != "refused") {
+    return(reply_json(told["state"]))
+  }
+  why <- told$why_not
+  words <- vapply(why, function(code) format(new_codes(list(list(code)))), "")
+  odd <- all(vapply(why, function(code) code$code == "far_off", NA))
+  reply_json(list(
+    state = "refused", field = names(why)[1], sure = odd,
+    problem = paste0(
+      paste0(if (length(why) > 1) paste0(names(why), ": "), words, collapse = "; "),
+      if (odd) ". Store it all the same? Press again."
+    )
+  ))
+}
+
+reply_sent <- function(board, request, kind) {
+  asked <- asked_for(request)
+  question <- suppressWarnings(as.integer(asked[["question"]]))
+  kept <- keep_sent(board$folder, question, kind, empty_to(asked[["name"]], ""), request$rook.input$read())
+  if (kind == "log" && !is.null(kept$path)) board$sent <- list(question = question, path = kept$path)
+  reply_json(if (is.null(kept$why_not)) {
+    list(state = "kept")
+  } else {
+    list(problem = format(new_codes(list(list(kept$why_not)))))
+  })
+}
+
+reply_mark <- function(board, sent) {
+  mark_pass(board$folder, as.character(sent$word), as.character(empty_to(sent$value, "")))
+  reply_json(list(state = "marked"))
+}
+
+reply_go <- function(board) {
+  if (!board$may_run) {
+    return(reply_text(403L, "this board may not start a run"))
+  }
+  if (!lock_lives(lock_file(board$folder)) && (is.null(board$run) || !board$run$is_alive())) {
+    board$run <- start_run(board$folder, board$log)
+  }
+  board$pulse <- NULL
+  reply_json(list(state = "started"))
+}
+
+sent_json <- function(request) {
+  tryCatch(
+    jsonlite::fromJSON(rawToChar(request$rook.input$read()), simplifyVector = FALSE),
+    error = function(e) list()
+  )
+}
+
+# the words behind the question mark
+asked_for <- function(request) {
+  pairs <- strsplit(strsplit(sub("^[?]", "", empty_to(request$QUERY_STRING, "")), "&", fixed = TRUE)[[1]], "=")
+  pairs <- Filter(function(p) length(p) == 2, pairs)
+  stats::setNames(lapply(pairs, function(p) utils::URLdecode(p[2])), vapply(pairs, `[[`, "", 1))
+}
+
+reply <- function(status, type, body, policy = "default-src 'none'") {
+  list(status = status, body = body, headers = list(
+    "Content-Type" = type, "Content-Security-Policy" = policy, "Cache-Control" = "no-store",
+    "X-Content-Type-Options" = "nosniff", "Referrer-Policy" = "no-referrer"
+  ))
+}
+
+reply_text <- function(status, text) reply(status, "text/plain; charset=utf-8", text)
+reply_json <- function(values) reply(200L, "application/json", detail_json(values))

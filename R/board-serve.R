@@ -1,0 +1,124 @@
+# The board: one page, served while a study runs, for who stands elsewhere with a phone.
+
+#' Serve the board of a study
+#'
+#' One page that shows how far a run is, each reading as it arrives, how the comparisons stand, and, where a
+#' person is needed, the step to do with fields for what comes of it. The run and the page share one record: whoever
+#' answers a question first, at the terminal or on any open page, has answered it. Where nothing in the plan is
+#' started by command, the board starts the run itself.
+#'
+#' @param x Study folder.
+#' @param ... Not used.
+#' @param port Where to listen; `NULL`: a free one.
+#' @param share `FALSE` listens to this machine alone. `TRUE` to its whole network: who has the address, with the key
+#'   in it, can read the page and answer.
+#' @param run `TRUE` lets the page start the run, whose commands are those of the plan; `NULL`: only where the plan
+#'   has no command at all.
+#' @param ready Function of the page's address, called when it can be opened.
+#' @param until Function without arguments: `TRUE` ends it. It is asked several times a second.
+#' @return The address, invisibly, when it has ended (by `until`, or interrupted). A run that was started here ends
+#'   with it, as if interrupted, and goes on the next time.
+#' @section Errors: `honestmargin_error_input` for a folder without a plan, `honestmargin_error_stuck` where
+#'   another board shows this study, or the port is taken.
+#' @export
+#' @examples
+#' folder <- tempfile("study-")
+#' dir.create(folder)
+#' writeLines(c(
+#'   "setting: {name: lid, baseline: open, by_hand: gently}", "arms: [{value: open}, {value: shut}]",
+#'   "workloads: [{id: lap}]", "metrics: [{id: score, worth: 2}]"
+#' ), file.path(folder, "study.yml"))
+#' serve_board(folder, run = FALSE, until = function() TRUE, ready = function(address) {
+#'   cat(sub("[^/]*/$", "KEY/", address))
+#' })
+serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = function(address) NULL,
+                        until = function() FALSE) {
+  assert_no_dots(...)
+  checkmate::assert_int(port, lower = 1, upper = 65535, null.ok = TRUE)
+  checkmate::assert_flag(share)
+  checkmate::assert_flag(run, null.ok = TRUE)
+  folder <- folder_of(x)
+  plan <- read_plan(folder)
+  board <- new.env(parent = emptyenv())
+  board$folder <- folder
+  board$key <- random_key()
+  board$may_run <- empty_to(run, runs_by_hand(plan))
+  board$log <- file.path(folder, "scratch", "board-run.txt")
+  with_board_lock(folder, function() {
+    on.exit(stop_run(board$run))
+    host <- if (share) "0.0.0.0" else "127.0.0.1"
+    server <- listen(board, host, empty_to(port, httpuv::randomPort(host = host)))
+    on.exit(server$stop(), add = TRUE)
+    if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
+    address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", board$key, "/")
+    ready(address)
+    while (!until()) {
+      httpuv::service(100)
+      # what cannot be read just now does not take the page away from who stands there
+      tryCatch(refresh_picture(board), error = function(e) {
+        board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
+      })
+    }
+    invisible(address)
+  })
+}
+
+listen <- function(board, host, port) {
+  app <- list(
+    call = function(request) respond(board, request),
+    # refused before it is read
+    onHeaders = function(request) {
+      if (as.numeric(empty_to(request$CONTENT_LENGTH, 0)) > 30e6) reply_text(413L, "too large")
+    }
+  )
+  tryCatch(httpuv::startServer(host, port, app, quiet = TRUE), error = function(e) {
+    abort_stuck(paste0("port ", port, " cannot be listened on"), NULL, "name another: --port N")
+  })
+}
+
+# nobody guesses it: 128 bits of the system's own
+random_key <- function() {
+  bytes <- tryCatch(readBin("/dev/urandom", "raw", 16), error = function(e) raw(), warning = function(w) raw())
+  if (length(bytes) == 16) {
+    return(paste(format(bytes), collapse = ""))
+  }
+  substr(cli::hash_sha256(paste(format(Sys.time(), "%OS6"), Sys.getpid(), tempfile(), stats::runif(1))), 1, 32)
+}
+
+#' What is drawn of the readings, made aside so that the page does not wait for it
+#' @noRd
+refresh_picture <- function(board) {
+  if (!is.null(board$job)) {
+    done <- parallel::mccollect(board$job, wait = FALSE)
+    if (is.null(done)) {
+      return(invisible())
+    }
+    board$job <- NULL
+    if (is.list(done[[1]])) board$picture <- done[[1]]
+  }
+  pulse <- pulse_now(board)
+  if (identical(pulse$stamp, board$drawn) || pulse$progress$done == 0) {
+    return(invisible())
+  }
+  board$drawn <- pulse$stamp
+  if (.Platform$OS.type == "unix") {
+    board$job <- parallel::mcparallel(board_picture(look_now(board$folder)), silent = TRUE)
+  } else {
+    board$picture <- board_picture(look_now(board$folder))
+  }
+}
+
+# several pages ask, one looks
+pulse_now <- function(board) {
+  if (is.null(board$pulse) || monotonic_s() - board$pulse_at > 0.2) {
+    board$pulse <- read_pulse(board$folder)
+    board$pulse_at <- monotonic_s()
+  }
+  board$pulse
+}
+
+runner_now <- function(board, pulse) {
+  ended <- !is.null(board$run) && !board$run$is_alive()
+  said <- if (ended && !pulse$running && file.exists(board$log)) utils::tail(readLines(board$log, warn = FALSE), 1)
+  list(may = board$may_run, folder = board$folder, said = if (length(said)) said)
+}

@@ -1,0 +1,87 @@
+# Every reading so far, drawn as the page needs it: small, quick, and again with each pass.
+
+#' @param look From `look_now()`. @return A list of HTML texts: `figure`, `warnings`.
+#' @noRd
+board_picture <- function(look) {
+  tags <- htmltools::tags
+  if (is.null(look)) {
+    return(list(figure = "", warnings = ""))
+  }
+  strips <- strip_data(look$study, look$seen)
+  found <- findings(look$study)
+  found <- found[found$severity != "note", , drop = FALSE]
+  search <- if (!is.null(look$study$search)) utils::head(search_sentences(look$study$search), 2)
+  list(
+    figure = as.character(htmltools::tagList(
+      lapply(search, tags$p, class = "large"), lapply(strips, board_strip, told = plan_labels(look$study$plan)),
+      if (NROW(look$seen)) {
+        tags$p(class = "small", paste(
+          "These are looks at a study that runs: the intervals allow for looking at any time. At its planned end it is",
+          "judged once, by narrower ones. Ending it early because of what stands here needs --until-settled."
+        ))
+      }
+    )),
+    warnings = as.character(htmltools::tagList(if (nrow(found)) {
+      list(tags$h2("What to keep in mind"), tags$ul(lapply(unique(found$message), tags$li)))
+    }))
+  )
+}
+
+board_strip <- function(strip, told) {
+  tags <- htmltools::tags
+  tags$figure(
+    tags$figcaption(strip$title),
+    tags$table(
+      class = "strip",
+      lapply(strip$arms, function(arm) {
+        tags$tr(
+          tags$th(scope = "row", arm$name),
+          tags$td(class = "points", htmltools::HTML(points_picture(arm, strip))),
+          tags$td(class = "said", look_words(arm))
+        )
+      })
+    ),
+    tags$p(class = "axis", tags$span(number_words(strip$from, strip$unit)), tags$span(
+      number_words(strip$to, strip$unit)
+    ))
+  )
+}
+
+# in shares of the width, so that points stay round however wide the page is
+points_picture <- function(arm, strip) {
+  at <- function(v) round(2 + 96 * (v - strip$from) / max(strip$to - strip$from, 1e-12), 2)
+  said <- paste0(
+    arm$name, ": ", if (length(arm$value)) paste(four_digits(arm$value), collapse = ", ") else "nothing yet"
+  )
+  newest <- seq_along(arm$value) == arm$latest
+  paste0(
+    "<svg role=\"img\" aria-label=\"", htmltools::htmlEscape(said, attribute = TRUE),
+    "\"><line x1=\"0\" x2=\"100%\" y1=\"50%\" y2=\"50%\"/>",
+    if (length(arm$value)) {
+      paste0(
+        "<circle cx=\"", at(arm$value), "%\" cy=\"50%\" r=\"", ifelse(newest, 7, 5.5), "\" class=\"",
+        ifelse(newest, "newest", ""), "\"/>",
+        collapse = ""
+      )
+    },
+    "</svg>"
+  )
+}
+
+look_words <- function(arm) {
+  tags <- htmltools::tags
+  fell <- if (arm$fell > 0) paste0(arm$fell, " gave no value")
+  more <- if (arm$left_out > 0) paste0(arm$left_out, " earlier ones not drawn")
+  row <- arm$seen
+  if (is.null(row)) {
+    return(list(if (arm$baseline) "baseline", tags$div(class = "small", paste(c(fell, more), collapse = "; "))))
+  }
+  known <- is.finite(row$lower)
+  list(
+    tags$b(class = verdict_family(row$verdict), if (known) shown_change(row) else "too few yet"),
+    if (known) {
+      tags$div(paste0("(", shown_interval(row), ") ", if (row$state == "settled") row$verdict else "not settled"))
+    },
+    if (length(c(fell, more))) tags$div(class = "small", paste(c(fell, more), collapse = "; "))
+  )
+}

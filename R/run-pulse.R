@@ -1,0 +1,51 @@
+# How a study stands just now, for those who watch it run.
+
+#' @param folder Study folder; nothing need have run in it yet.
+#' @param most How many of the latest and of the next passes.
+#' @return A list: `plan`, `stamp` (changes with everything that is written down), `running` (whether a run is going
+#'   on), `progress` (`planned`, `done`, `seconds`, `left_s`), `now` (a list `pass` (one row), `for_s`, `sensors`; or
+#'   `NULL`),
+#'   `question` (see `store_question()`), `latest` (a list of lists `pass` (one row), `readings`), `due` (rows of
+#'   passes that come next).
+#' @noRd
+read_pulse <- function(folder, most = 6) {
+  if (!has_ledger(folder)) {
+    plan <- read_plan(folder)
+    schedule <- plan_schedule(plan)
+    return(list(
+      plan = plan, stamp = "", running = FALSE, latest = list(), due = utils::head(schedule, most),
+      progress = list(planned = nrow(schedule), done = 0, seconds = 0)
+    ))
+  }
+  with_store(folder, write = FALSE, code = function(store) {
+    running <- lock_lives(lock_file(folder))
+    latest <- store_latest(store, most)
+    progress <- store_progress(store)
+    # what is left takes as long as what is done
+    progress$left_s <- if (progress$done > 0) (progress$planned - progress$done) * progress$seconds / progress$done
+    list(
+      plan = store_plan(store), stamp = store_stamp(store), running = running, progress = progress,
+      now = if (running) running_pass(store, folder), question = if (running) open_question(store, folder),
+      latest = lapply(seq_len(nrow(latest)), function(i) {
+        list(pass = latest[i, ], readings = store_readings(store, latest$pass[i]))
+      }),
+      due = store_open(store, most)
+    )
+  })
+}
+
+running_pass <- function(store, folder) {
+  pass <- utils::tail(store_unfinished(store), 1)
+  if (nrow(pass)) {
+    list(
+      pass = pass, for_s = max(0, as.numeric(Sys.time()) - stamp_seconds(pass$started)),
+      sensors = latest_sample(file.path(folder, "scratch", paste0(pass$pass, ".sensors")))
+    )
+  }
+}
+
+# one of a run that was killed is asked again by the next
+open_question <- function(store, folder) {
+  question <- store_question(store)
+  if (!is.null(question) && identical(as.integer(question$pid), as.integer(read_lock(lock_file(folder))$pid))) question
+}
