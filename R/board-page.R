@@ -57,7 +57,7 @@ board_head <- function(pulse) {
     tags$p(
       class = paste("state", board_state(pulse)),
       switch(board_state(pulse),
-        running = "running", asks = "waits for you", over = "all passes are done", "nobody runs it now"
+        running = "running", asks = "waits for you", over = if (is_search(pulse$plan)) "the search is over" else "all passes are done", "nobody runs it now"
       )
     )
   )
@@ -66,7 +66,7 @@ board_head <- function(pulse) {
 board_state <- function(pulse) {
   if (pulse$running) {
     if (is.null(pulse$question)) "running" else "asks"
-  } else if (!NROW(pulse$due) && pulse$progress$done > 0) {
+  } else if (pulse$over) {
     "over"
   } else {
     "idle"

@@ -7,13 +7,14 @@ board_picture <- function(look) {
   if (is.null(look)) {
     return(list(figure = "", warnings = ""))
   }
-  strips <- strip_data(look$study, look$seen)
-  found <- findings(look$study)
+  study <- look$study
+  # until it compares, a search has nothing to hold against each other
+  strips <- if (any(study$passes$role == "counted")) strip_data(study, look$seen)
+  found <- findings(study)
   found <- found[found$severity != "note", , drop = FALSE]
-  search <- if (!is.null(look$study$search)) utils::head(search_sentences(look$study$search), 2)
   list(
     figure = as.character(htmltools::tagList(
-      lapply(search, tags$p, class = "large"), lapply(strips, board_strip, told = plan_labels(look$study$plan)),
+      board_ladder(study$search), lapply(strips, board_strip),
       if (NROW(look$seen)) {
         tags$p(class = "small", paste(
           "These are looks at a study that runs: the intervals allow for looking at any time. At its planned end it is",
@@ -27,7 +28,26 @@ board_picture <- function(look) {
   )
 }
 
-board_strip <- function(strip, told) {
+# the values of a search, and how each fared
+board_ladder <- function(search) {
+  tags <- htmltools::tags
+  if (is.null(search) || !any(search$steps$role %in% search_roles)) {
+    return(NULL)
+  }
+  rungs <- search_data(search)
+  words <- attr(rungs, "words")
+  list(
+    tags$p(class = "large", attr(rungs, "said")[1]), lapply(attr(rungs, "said")[-1], tags$p),
+    tags$table(class = "strip", lapply(seq_len(nrow(words)), function(i) {
+      tags$tr(
+        tags$th(scope = "row", arm_names(words$arm[i], attr(rungs, "labels"))),
+        tags$td(class = if (words$held[i]) "negligible" else "loss", words$words[i])
+      )
+    }))
+  )
+}
+
+board_strip <- function(strip) {
   tags <- htmltools::tags
   tags$figure(
     tags$figcaption(strip$title),

@@ -4,7 +4,7 @@
 #' @param most How many of the latest and of the next passes.
 #' @return A list: `plan`, `stamp` (changes with everything that is written down), `running` (whether a run is going
 #'   on), `progress` (`planned`, `done`, `seconds`, `left_s`), `now` (a list `pass` (one row), `for_s`, `sensors`; or
-#'   `NULL`),
+#'   `NULL`), `over` (whether nothing is left to run),
 #'   `question` (see `store_question()`), `latest` (a list of lists `pass` (one row), `readings`), `due` (rows of
 #'   passes that come next).
 #' @noRd
@@ -13,7 +13,7 @@ read_pulse <- function(folder, most = 6) {
     plan <- read_plan(folder)
     schedule <- plan_schedule(plan)
     return(list(
-      plan = plan, stamp = "", running = FALSE, latest = list(), due = utils::head(schedule, most),
+      plan = plan, stamp = "", running = FALSE, over = FALSE, latest = list(), due = utils::head(schedule, most),
       progress = list(planned = nrow(schedule), done = 0, seconds = 0)
     ))
   }
@@ -29,9 +29,17 @@ read_pulse <- function(folder, most = 6) {
       latest = lapply(seq_len(nrow(latest)), function(i) {
         list(pass = latest[i, ], readings = store_readings(store, latest$pass[i]))
       }),
-      due = store_open(store, most)
+      due = store_open(store, most), over = !running && progress$done > 0 && nothing_left(store)
     )
   })
+}
+
+nothing_left <- function(store) {
+  if (is_search(store_plan(store))) {
+    search <- load_search(store)
+    return(search$now$do == "done" || search$said$stop)
+  }
+  nrow(store_open(store, 1)) == 0
 }
 
 running_pass <- function(store, folder) {

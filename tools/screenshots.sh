@@ -12,10 +12,10 @@ honestmargin figure "$study" --of overall --file "$out/overall.png" --size 1280x
 honestmargin figure "$study" --of frames --workload harbour --file "$out/frames.png" --size 1280x800
 honestmargin report "$study" --file "$work/report.html"
 
-browse() { # size, file
+browse() { # size, file, address
   chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking \
     --disable-component-update --disable-sync --hide-scrollbars --user-data-dir="$work/profile" \
-    --window-size="$1" --screenshot="$out/$2" "file://$work/report.html" >/dev/null 2>&1
+    --window-size="$1" --screenshot="$out/$2" "${3:-file://$work/report.html}" >/dev/null 2>&1
 }
 browse 1280,800 report.png
 browse 500,900 report-phone.png
@@ -36,21 +36,6 @@ sed 's/seconds: 20/seconds: 15/' "$(Rscript -e 'cat(system.file("stand-in", "dia
   sed 's/--seconds {seconds}/--seconds {seconds} \&\& sleep 2/' > "$work/dial/study.yml"
 terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; honestmargin run dial"
 
-# a study that stops when it is settled; the clock of the stand-in is a little uneven
-mkdir "$work/settle"
-cat > "$work/settle/study.yml" <<'PLAN'
-question: Does a larger grain cost points in Pebblemark?
-setting: {name: grain, baseline: fine}
-arms: [{value: fine}, {value: coarse}]
-blocks: 4
-metrics: [{id: score, worth: 2, primary: true}]
-workloads:
-  - id: pebblemark
-    command: "awk -v n=$(ls logs | wc -l) -v arm={arm} 'BEGIN {srand(n * 7919); rand(); print \"points\", 12400 * (arm == \"coarse\" ? 0.95 : 1) + 900 * rand()}'"
-    scores: [{metric: score, pattern: 'points ([0-9.]+)'}]
-PLAN
-terminal settled 20 "cd $work; printf \"\\\$ honestmargin run settle --until-settled\n\n\"; honestmargin run settle --until-settled"
-
 # a study by hand: prompts and answers
 mkdir "$work/lid"
 cat > "$work/lid/study.yml" <<'PLAN'
@@ -61,6 +46,18 @@ order: mirrored
 metrics: [{id: score, worth: 2, primary: true}]
 workloads: [{id: lap, title: Brinewheel lap, by_hand: Start Brinewheel and drive one lap of the harbour.}]
 PLAN
+# the same on the board, with some passes behind it
+mkdir "$work/bench"
+sed 's/blocks: 2/blocks: 8/; s/mirrored/as_is/' "$work/lid/study.yml" | grep -v '^order' > "$work/bench/study.yml"
+for pass in open=1204 shut=1161 shut=1149 open=1199 open=1208 shut=1155 shut=1170 open=1195 open=1201 shut=1158; do
+  honestmargin add "$work/bench" --arm "${pass%=*}" "score=${pass#*=}" 2>/dev/null
+done
+honestmargin board "$work/bench" > "$work/address" 2>/dev/null &
+board=$!
+sleep 6
+browse 1280,800 board.png "$(head -1 "$work/address")"
+kill $board
+
 cat > "$work/answers" <<'ANSWERS'
 y
 

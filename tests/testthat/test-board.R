@@ -250,3 +250,29 @@ test_that("a study with commands is watched, and its runs are not started by a p
   expect_match(now$head, "all passes are done")
   expect_match(now$figure, "too few yet")
 })
+
+test_that("a search by hand goes through the board", {
+  skip_if_not_installed("curl")
+  board <- start_board(folder <- board_folder(c(
+    "setting: {name: offset, unit: MHz}", "search: {from: 0, to: 100, step: 25, back_off: 25, tests: [lap]}",
+    "workloads: [{id: lap, by_hand: drive, outcome_only: true}]", "blocks: 0"
+  )))
+  asked <- list(question = "")
+  for (i in 1:5) {
+    asked <- question_after(board, asked$question)
+    value <- as.numeric(sub(".*offset ([0-9]+) MHz, lap.*", "\\1", asked$card))
+    state <- say_to_board(board, asked$question, outcome = if (value >= 75) "freeze" else "ok")$state
+    expect_identical(state, "taken")
+  }
+  asked <- question_after(board, asked$question)
+  expect_match(asked$card, "offset 50 MHz, lap")
+  say_to_board(board, asked$question, outcome = "ok")
+  for (i in 1:100) {
+    now <- jsonlite::fromJSON(ask_board(board, "now")$text)
+    if (grepl("is over", now$head) && grepl("50 MHz holds", now$figure)) break
+    Sys.sleep(0.1)
+  }
+  expect_match(now$head, "the search is over")
+  expect_match(now$figure, "50 MHz holds: the highest that did, 25 MHz away from 75 MHz, which failed")
+  expect_match(now$figure, "failed 1 of 1")
+})
