@@ -48,7 +48,12 @@ read_text_table <- function(path, what) {
   names(cells) <- trimws(names(cells))
   # our own guard against spreadsheet formulas is taken off again
   # and quotes that fread leaves doubled inside quoted cells
-  cells[] <- lapply(cells, function(v) gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE))
+  cells[] <- lapply(cells, function(v) {
+    # most cells are numbers, which hold neither
+    odd <- grep("['\"]", v)
+    v[odd] <- gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v[odd]), fixed = TRUE)
+    v
+  })
   if (anyDuplicated(names(cells))) {
     abort_input(
       paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"),

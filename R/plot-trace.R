@@ -26,9 +26,10 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   seen <- range(data$fastest_ms, data$slowest_ms)
   marks <- usual_marks(c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500), seen)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
-    ggplot2::geom_linerange(
+    # one outline, not a line for each slice: a page with several traces stays small
+    ggplot2::geom_ribbon(
       ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
-      colour = "#9DB4CC", linewidth = 0.45
+      fill = "#9DB4CC", colour = "#9DB4CC", linewidth = 0.2
     ) +
     ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink[["text"]], linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +

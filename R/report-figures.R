@@ -1,7 +1,22 @@
 # The figures of the report, workload by workload.
 
-report_figures <- function(verdicts) {
-  tags <- htmltools::tags
+#' All figures of a report, drawn at once
+#' @param overall From [weigh_overall()], or `NULL`.
+#' @return A list of lists: `workload` (`NA` for the one over all of them), `drawn`.
+#' @noRd
+drawn_figures <- function(verdicts, overall) {
+  boxes <- c(boxes_of_workloads(verdicts), overall_box(overall))
+  drawn <- on_all_cores(boxes, function(b) {
+    # one figure that cannot be drawn does not take the report along
+    tryCatch(
+      figure_box(registered("picture", b$kind)$draw(verdicts, b$workload, b$metric, b$context), 9.2, b$height, b$about),
+      honestmargin_error = function(e) htmltools::tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
+    )
+  })
+  Map(function(b, d) list(workload = empty_to(b$workload, NA_character_), drawn = d), boxes, drawn)
+}
+
+boxes_of_workloads <- function(verdicts) {
   x <- what_was_weighed(verdicts)
   primary <- verdicts[verdicts$role == "primary", , drop = FALSE]
   shown <- utils::head(unique(primary$workload), 12)
@@ -9,18 +24,17 @@ report_figures <- function(verdicts) {
   sensed <- places_with(x, "sensors")
   passes <- passes_of(x)
   ended <- union(passes$workload[fell(passes)], judged_workloads(verdicts))
-  boxes <- unlist(lapply(shown, function(workload) {
+  unlist(lapply(shown, function(workload) {
     figure_boxes(workload, plain_table(primary)[primary$workload == workload, , drop = FALSE], traced, sensed, ended)
   }), recursive = FALSE)
-  drawn <- on_all_cores(boxes, function(b) {
-    # one figure that cannot be drawn does not take the report along
-    tryCatch(
-      figure_box(registered("picture", b$kind)$draw(verdicts, b$workload, b$metric, b$context), 9.2, b$height, b$about),
-      honestmargin_error = function(e) tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
-    )
-  })
-  of <- vapply(boxes, `[[`, "", "workload")
-  tags$section(tags$h2("Figures"), lapply(shown, function(w) list(tags$h3(w), drawn[of == w])))
+}
+
+report_figures <- function(figures) {
+  tags <- htmltools::tags
+  of <- vapply(figures, `[[`, "", "workload")
+  tags$section(tags$h2("Figures"), lapply(unique(stats::na.omit(of)), function(w) {
+    list(tags$h3(w), lapply(figures[of %in% w], `[[`, "drawn"))
+  }))
 }
 
 # which figures of a workload, and how high each is; what is shown over time is shown for each context

@@ -1,21 +1,25 @@
 # What the study says beyond single comparisons.
 
-report_overall <- function(verdicts) {
-  tags <- htmltools::tags
-  if (!any(verdicts$role == "primary" & !verdicts$metric %in% names(known_outcome_metrics()))) {
-    return(NULL)
+over_all <- function(verdicts) {
+  if (any(verdicts$role == "primary" & !verdicts$metric %in% names(known_outcome_metrics()))) weigh_overall(verdicts)
+}
+
+overall_box <- function(found) {
+  panels <- if (NROW(found$overall)) nrow(unique(found$overall[c("metric", "arm", "context")])) else 0
+  if (panels > 0 && panels <= panel_limit) {
+    rows <- max(found$overall$workloads) + 3
+    high <- 1.4 + (0.5 + 0.42 * rows) * ceiling(panels / if (panels > 2) 2 else 1)
+    list(list(kind = "overall", height = high, about = "change in each workload and over all of them"))
   }
-  found <- weigh_overall(verdicts)
-  words <- overall_words(found)
+}
+
+report_overall <- function(found, figures) {
+  tags <- htmltools::tags
+  words <- if (!is.null(found)) overall_words(found)
   if (!length(words)) {
     return(NULL)
   }
-  panels <- if (NROW(found$overall)) nrow(unique(found$overall[c("metric", "arm", "context")])) else 0
-  picture <- if (panels > 0 && panels <= panel_limit) {
-    rows <- max(found$overall$workloads) + 3
-    high <- 1.4 + (0.5 + 0.42 * rows) * ceiling(panels / if (panels > 2) 2 else 1)
-    figure_box(plot_overall(verdicts), 9.2, high, "change in each workload and over all of them")
-  }
+  picture <- lapply(Filter(function(f) is.na(f$workload), figures), `[[`, "drawn")
   tags$section(
     tags$h2("Beyond single comparisons"),
     lapply(names(words), function(name) list(tags$h3(name), lapply(words[[name]], tags$p))),

@@ -36,13 +36,15 @@ report_page <- function(verdicts) {
   study <- is_study(x)
   limiting <- if (study) limiting_by_arm(x)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
+  overall <- over_all(verdicts)
+  figures <- drawn_figures(verdicts, overall)
   page_of(
     title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
     report_findings(findings(verdicts)),
     if (study) report_search(x$search),
     if (study && is_screen(x$plan)) report_screen(weigh_screen(x)),
-    report_figures(verdicts),
-    report_overall(verdicts),
+    report_figures(figures),
+    report_overall(overall, figures),
     report_verdicts(verdicts, told),
     report_firmness(verdicts),
     report_sources(verdicts),

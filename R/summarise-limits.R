@@ -26,10 +26,16 @@ second_means <- function(series) {
   second <- floor(series$time_s - min(series$time_s))
   # of several devices the one at work
   shown <- setdiff(intersect(names(series), names(registered("series"))), c("swap_used", "fan_speed", "battery_level"))
-  means <- lapply(series[shown], function(v) {
-    as.numeric(tapply(v, second, function(x) if (any(is.finite(x))) mean(x, na.rm = TRUE) else NA_real_))
-  })
-  list2DF(c(list(second = sort(unique(second))), means))
+  if (!length(shown)) {
+    return(data.frame(second = sort(unique(second))))
+  }
+  values <- as.matrix(as.data.frame(series[shown]))
+  seen <- is.finite(values)
+  values[!seen] <- 0
+  # sums by second, which are in the order of the seconds
+  means <- rowsum(values, second) / rowsum(seen + 0, second)
+  means[!is.finite(means)] <- NA
+  cbind(second = sort(unique(second)), as.data.frame(means, row.names = FALSE))
 }
 
 # For each part, in which seconds it was at its limit; the gravest first.
