@@ -6,6 +6,9 @@ open_input <- function(path, options) {
   if (length(path) > 1 || is_bare_folder(path)) {
     return(open_logs(path, options))
   }
+  if (grepl("[.]html?$", path, ignore.case = TRUE)) {
+    return(read_report(path))
+  }
   if (dir.exists(path)) {
     batch <- if (!is.null(options$batch)) batch_number(options$batch)
     study <- read_study(path, layout = options$layout, batch = batch)

@@ -29,7 +29,7 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
     # one outline, not a line for each slice: a page with several traces stays small
     ggplot2::geom_ribbon(
       ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
-      fill = "#9DB4CC", colour = "#9DB4CC", linewidth = 0.2
+      fill = "#8BA6C4", colour = "#8BA6C4", linewidth = 0.3, outline.type = "full"
     ) +
     ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink[["text"]], linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +

@@ -6,10 +6,15 @@
 #' @noRd
 drawn_figures <- function(verdicts, overall) {
   boxes <- c(boxes_of_workloads(verdicts), overall_box(overall))
+  said <- sentences(verdicts)
   drawn <- on_all_cores(boxes, function(b) {
     # one figure that cannot be drawn does not take the report along
     tryCatch(
-      figure_box(registered("picture", b$kind)$draw(verdicts, b$workload, b$metric, b$context), 9.2, b$height, b$about),
+      figure_box(
+        registered("picture", b$kind)$draw(verdicts, b$workload, b$metric, b$context), 9.2, b$height, b$about,
+        # what was weighed is said for the figures that show it
+        if (b$kind %in% c("change", "passes")) unname(said[startsWith(names(said), b$workload)])
+      ),
       honestmargin_error = function(e) htmltools::tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
     )
   })
@@ -71,9 +76,15 @@ places_with <- function(x, kind) {
   }
 }
 
-figure_box <- function(figure, width, height, about) {
-  htmltools::tags$figure(
-    role = "img", `aria-label` = about,
-    htmltools::tags$div(class = "scroll", htmltools::HTML(inline_svg(figure, width, height)))
+#' @param said What it shows, for who cannot see it; `NULL` where nothing says it better than its name.
+#' @noRd
+figure_box <- function(figure, width, height, about, said = NULL) {
+  tags <- htmltools::tags
+  tags$figure(
+    tags$div(
+      class = "scroll", role = "img", `aria-label` = paste(c(about, said), collapse = ". "),
+      htmltools::HTML(inline_svg(figure, width, height))
+    ),
+    tags$figcaption(paste0(toupper(substr(about, 1, 1)), substring(about, 2)))
   )
 }

@@ -8,7 +8,7 @@ html_table <- function(table, right = character()) {
       "<", tag, " class=\"", class, "\">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">"
     )
   }
-  head <- paste(cell("th", names(table), class), collapse = "")
+  head <- paste(sub("^<th", "<th scope=\"col\"", cell("th", names(table), class)), collapse = "")
   rows <- do.call(paste0, unname(Map(function(column, c) cell("td", column, c), table, class)))
   htmltools::HTML(paste0(
     "<div class=\"scroll\"><table><thead><tr>", head, "</tr></thead><tbody>",
@@ -116,7 +116,26 @@ report_readings <- function(x, metrics = unique(x$metric[x$role == "primary"])) 
   text$value[is.na(rows$value)] <- ""
   tags$section(
     tags$h2("Readings"),
-    tags$details(tags$summary(paste(nrow(text), "readings of what is judged")), html_table(text, "value"))
+    tags$details(tags$summary(paste(nrow(text), "readings of what is judged")), html_table(text, "value")),
+    tags$p(
+      class = "small", "This file carries all of its readings as CSV: ", tags$code("honestmargin weigh report.html"),
+      " weighs them anew, with other options too."
+    )
+  )
+}
+
+# not shown: what `read_report()` reads back
+report_carried <- function(verdicts) {
+  carried <- carried_texts(verdicts)
+  block <- function(type, name, lines) {
+    htmltools::HTML(paste(
+      c(paste0("<script type=\"", type, "\" id=\"carried-", name, "\">"), lines, "</script>"),
+      collapse = "\n"
+    ))
+  }
+  list(
+    block("text/csv", "readings", escape_carried(carried$readings)),
+    block("application/json", "study", gsub("<", "\\u003c", carried$rest, fixed = TRUE))
   )
 }
 

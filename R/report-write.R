@@ -55,23 +55,46 @@ report_page <- function(verdicts) {
     report_readings(verdicts),
     if (study) report_seal(x, attr(verdicts, "otherwise"), told),
     if (study) report_conditions(x),
-    report_methods(verdicts)
+    report_methods(verdicts), report_carried(verdicts)
   )
 }
 
 # one page, whatever stands on it
 page_of <- function(title, ...) {
   tags <- htmltools::tags
+  parts <- lapply(list(...), with_address)
   htmltools::tagList(
     tags$head(
       tags$title(title), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       htmltools::includeCSS(system.file("report", "report.css", package = "honestmargin"))
     ),
     tags[["main"]](
-      ...,
+      with_contents(parts),
       tags$footer(paste0(
         "Honest Margin ", package_version_text(), ", written ", format(Sys.time(), "%Y-%m-%d %H:%M %Z")
       ))
     )
   )
+}
+
+is_section <- function(part) inherits(part, "shiny.tag") && part$name == "section"
+heading_of <- function(section) paste(unlist(section$children[[1]]$children), collapse = "")
+
+# each section has an address of its own, so that it can be pointed at
+with_address <- function(part) {
+  if (is_section(part)) {
+    part$attribs$id <- gsub("^-|-$", "", gsub("[^a-z0-9]+", "-", tolower(heading_of(part))))
+  }
+  part
+}
+
+# after the opening, what else there is
+with_contents <- function(parts) {
+  tags <- htmltools::tags
+  sections <- Filter(is_section, parts)
+  if (length(sections) < 3) {
+    return(parts)
+  }
+  links <- lapply(sections, function(s) tags$a(href = paste0("#", s$attribs$id), heading_of(s)))
+  c(parts[1], list(tags$nav(class = "contents", `aria-label` = "contents", links)), parts[-1])
 }

@@ -108,7 +108,8 @@ noise_here <- function(which = "total", workload = NULL) {
 #' @return Verdicts.
 #' @noRd
 weigh_remembering <- function(x, how) {
-  if (!is_study(x) || is.null(x$sealed) || is.null(noise_path())) {
+  # what a report carries ran on a machine that is not known here
+  if (!is_study(x) || is.null(x$sealed) || is.null(noise_path()) || !is.null(attr(x, "carried"))) {
     return(do.call(weigh, c(list(x), how)))
   }
   trouble <- NULL

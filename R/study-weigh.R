@@ -87,11 +87,20 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   checkmate::assert_flag(no_limiter)
   checkmate::assert_flag(looks)
   checkmate::assert_choice(against, c("baseline", "all", "attributes"))
-  asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
-  declared <- list(
-    steady = steady, noise = noise, no_limiter = no_limiter, looks = looks || (is_study(x) && looked_at(x)),
-    against = against
-  )
+  how <- fill_carried(x, list(
+    baseline = baseline, worth = worth, primary = primary, confidence = confidence, steady = steady, noise = noise,
+    with_excluded = with_excluded, no_limiter = no_limiter, looks = looks, against = against
+  ))
+  structure(weigh_as_asked(x, how), how = how)
+}
+
+#' @param how The arguments of [weigh()] after the first.
+#' @noRd
+weigh_as_asked <- function(x, how) {
+  asked <- how[c("baseline", "worth", "primary", "confidence")]
+  declared <- how[c("steady", "noise", "no_limiter", "against")]
+  declared$looks <- how$looks || (is_study(x) && looked_at(x))
+  with_excluded <- how$with_excluded
   sealed <- if (is_study(x)) x$sealed
   if (is.null(sealed)) {
     return(weigh_once(x, if (is_study(x)) x$plan, asked, declared, with_excluded))

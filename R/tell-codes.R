@@ -37,6 +37,10 @@ words_of_files <- list(
       if (v$from == "names") "the names" else paste("names like", v$from), ")"
     )
   },
+  from_report = c(
+    "read back from the report {file}: without its traces, and nothing proves that it was not altered",
+    "ask for the study itself: honestmargin export"
+  ),
   order_in_times = "the order in which they ran is that of the files' times",
   unreadable = function(v) c(paste0("pass ", v$pass, " is not summarised: ", v$what), v$remedy)
 )

@@ -41,7 +41,7 @@ verdict_table <- function(rows) {
   if (!all(verdict_columns %in% names(out))) {
     return(plain_table(out))
   }
-  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches", "looks"), names(attributes(x)))
+  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches", "looks", "how"), names(attributes(x)))
   attributes(out)[kept] <- attributes(x)[kept]
   out
 }
