@@ -34,7 +34,11 @@ cli_figure <- function(files, options) {
 }
 
 cli_report <- function(files, options) {
-  path <- empty_to(options$file, "honestmargin-report.html")
+  format <- one_word(options$format, "format", c("html", "md", "pdf"), "html")
+  path <- empty_to(options$file, paste0("honestmargin-report.", format))
+  if (!is.null(options$format) && report_form(path) != format) {
+    abort_usage(paste0("--format ", format, " and --file ", path, " do not agree"), todo = "leave one of them out")
+  }
   search <- open_search(files[1])
   x <- if (is.null(search) && !all_batches(files[1], options)) open_input(files[1], options)
   as_it_is <- !is.null(x) && (has_one_arm(x) || (is_study(x) && is_together(x$plan)))
@@ -71,6 +75,10 @@ register("verb", "figure",
 )
 register("verb", "report",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_report,
-  about = "Write the report: one HTML file to send.",
-  options = function() c(weighing_options(), shared_options("file")), rank = 19
+  about = "Write the report: one HTML file to send, or Markdown, or PDF.",
+  options = function() {
+    c(weighing_options(), shared_options("file"), list(
+      format = option_text("F", "html, md or pdf (default by the file's ending, else html)", "-f")
+    ))
+  }, rank = 19
 )

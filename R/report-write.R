@@ -3,7 +3,8 @@
 #' Write the report
 #'
 #' @param x A study, a readings table, what [weigh()] made of one, or a search ([read_search()]).
-#' @param path Where to write the HTML file.
+#' @param path Where to write it. An ending of `.md` gives Markdown for a forum post (the answer, the grid, the
+#'   sentences and what to keep in mind), `.pdf` the page as a browser of this machine prints it, all else HTML.
 #' @param ... Passed to [weigh()]: `baseline`, `worth` and so on.
 #' @return `path`, invisibly. The file opens with the answer in one sentence per
 #'   workload; figures, verdicts, readings, outcomes, conditions and methods
@@ -16,6 +17,11 @@
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
+  form <- report_form(path)
+  if (form == "md") {
+    lines <- markdown_lines(weighed(x, ...))
+    return(invisible(write_whole(path, function(to) writeLines(lines, to, useBytes = TRUE))))
+  }
   page <- if (inherits(x, "honestmargin_search")) {
     search_page(x)
   } else if (is_study(x) && is_together(x$plan)) {
@@ -25,9 +31,22 @@ write_report <- function(x, path, ...) {
   } else {
     report_page(weighed(x, ...))
   }
-  write_whole(path, function(to) {
-    htmltools::save_html(page, to, background = "white", libdir = NULL)
+  save <- function(to) htmltools::save_html(page, to, background = "white", libdir = NULL)
+  write_whole(path, if (form == "html") {
+    save
+  } else {
+    function(to) {
+      html <- tempfile(fileext = ".html")
+      on.exit(unlink(html))
+      save(html)
+      print_page(html, to)
+    }
   })
+}
+
+report_form <- function(path) {
+  ending <- tolower(sub("^.*[.]", "", basename(path)))
+  if (ending %in% c("md", "pdf")) ending else "html"
 }
 
 report_page <- function(verdicts) {

@@ -67,7 +67,9 @@ how_as_text <- function(how) {
 
 how_from_text <- function(how) {
   if (is.list(how$noise)) how$noise <- table_from_text(how$noise)
-  if (is.list(how$worth)) how$worth <- unlist(how$worth)
+  # JSON knows no difference between 2 and 2.0
+  if (length(how$worth)) how$worth <- vapply(how$worth, as.numeric, 1)
+  if (length(how$confidence)) how$confidence <- as.numeric(how$confidence)
   how$primary <- unlist(how$primary)
   how
 }
