@@ -13,6 +13,10 @@ hold_nanoseconds <- function(frame_time_ms) {
     .Call(`_honestmargin_hold_nanoseconds`, frame_time_ms)
 }
 
+slice_medians <- function(frame_time_ms, width_ms) {
+    .Call(`_honestmargin_slice_medians`, frame_time_ms, width_ms)
+}
+
 sync_path <- function(path) {
     .Call(`_honestmargin_sync_path`, path)
 }

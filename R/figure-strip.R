@@ -4,7 +4,8 @@
 #' @param most How many points of an arm: the last ones.
 #' @return A list, one for each place and primary metric: `title`, `unit`, `from` and `to` (ends of the axis, round
 #'   numbers of the metric), `arms` (a list of lists: `name`, `baseline`, `value` (numbers), `latest` (which of them
-#'   came last, or 0), `left_out` (how many are not shown), `fell` (passes that gave no value), `seen` (a row, or `NULL`)).
+#'   came last, or 0), `left_out` (how many are not shown), `fell` (passes that gave no value), `seen` (a row, or
+#'   `NULL`)).
 #' @noRd
 strip_data <- function(study, seen = NULL, most = 40) {
   told <- plan_labels(study$plan)

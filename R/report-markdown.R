@@ -40,8 +40,8 @@ markdown_grid <- function(verdicts, told) {
     hidden <- cell$verdict == "blocked"
     change <- if (!hidden) shown_change(cell)
     interval <- if (!hidden && is.finite(cell$lower)) paste0("(", shown_interval(cell), ")")
-    word <- if (cell$verdict %in% c("unclear", "blocked", "no basis")) cell$verdict else paste0("**", cell$verdict, "**")
-    paste(c(change, interval, word), collapse = " ")
+    told <- !cell$verdict %in% c("unclear", "blocked", "no basis")
+    paste(c(change, interval, if (told) paste0("**", cell$verdict, "**") else cell$verdict), collapse = " ")
   }
   row <- function(cells) paste0("| ", paste(markdown_cell(cells), collapse = " | "), " |")
   c(

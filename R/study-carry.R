@@ -5,8 +5,8 @@ carried_form <- 1L
 #' All that was weighed, as text
 #'
 #' @param verdicts From [weigh()].
-#' @return A list: `readings` (lines of CSV: `row`, `pass`, `part`, `segment`, `metric`, `value`), `rest` (JSON: the plan,
-#'   the passes by `row`, the metrics, what was found, and how it was asked).
+#' @return A list: `readings` (lines of CSV: `row`, `pass`, `part`, `segment`, `metric`, `value`), `rest` (JSON: the
+#'   plan, the passes by `row`, the metrics, what was found, and how it was asked).
 #' @noRd
 carried_texts <- function(verdicts) {
   x <- what_was_weighed(verdicts)

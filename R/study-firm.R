@@ -3,8 +3,8 @@
 #' How firm the verdicts are
 #'
 #' Weighs the primary comparisons again under each choice that a careful tester might have made otherwise: every
-#' excluded pass counted, every flagged pass left out, the first block left out, the blocks not used, another definition
-#' of the same low or average. Nothing of this changes a verdict; it shows which of them hang on a choice.
+#' excluded pass counted, every flagged pass left out, what looks like loading trimmed off every pass of its workload,
+#' the first block left out, the blocks not used, another definition of the same low or average. Nothing of this changes a verdict; it shows which of them hang on a choice.
 #' @param x A study, readings, or what [weigh()] returned.
 #' @param ... Passed to [weigh()] where `x` is not weighed yet.
 #' @return An object of class `honestmargin_firmness`, a data frame, one row per primary comparison and choice:
@@ -25,7 +25,10 @@ how_firm <- function(x, ...) {
   readings <- rescale_nonpositive(readings_of(x))
   others <- unlist(lapply(asked$primary, other_definitions))
   readings <- readings[readings$metric %in% c(asked$primary, others), , drop = FALSE]
-  choices <- c(pass_choices(x, readings), block_choices(readings), definition_choices(readings, asked$primary))
+  choices <- c(
+    pass_choices(x, readings), trim_choices(x, readings), block_choices(readings),
+    definition_choices(readings, asked$primary)
+  )
   rows <- lapply(choices, function(choice) firm_rows(base, choice, how))
   out <- stack_rows(rows)
   if (is.null(out)) out <- cbind(base[0, firm_columns], choice = character(), then = character(), agrees = logical())
@@ -57,6 +60,35 @@ pass_choices <- function(x, readings) {
       new_choice(new_code("firm_left_out", pass = pass), readings[!readings$pass %in% pass, , drop = FALSE])
     })
   )
+}
+
+# passes whose start is unlike the rest, summarised again from their traces without it: all of a workload by one rule
+trim_choices <- function(x, readings) {
+  found <- if (is_study(x)) x$findings[x$findings$code == "loading", , drop = FALSE]
+  lapply(seq_len(NROW(found)), function(i) {
+    workload <- found$workload[i]
+    trim <- found$values[[i]]$trim
+    trimmed <- trimmed_readings(x, workload, trim)
+    with <- readings
+    key <- function(rows) paste(rows$pass, rows$part, rows$segment, rows$metric, sep = "\r")
+    at <- match(key(with), key(trimmed))
+    at[with$workload != workload] <- NA
+    with$value[!is.na(at)] <- trimmed$value[at[!is.na(at)]]
+    new_choice(new_code("firm_trimmed", seconds = trim, workload = workload), with)
+  })
+}
+
+trimmed_readings <- function(x, workload, trim) {
+  plan <- x$plan
+  at <- which(plan_workloads(plan) == workload)
+  plan$workloads[[at]]$trim <- trim
+  passes <- x$passes[x$passes$workload == workload & has_trace(x, x$passes, "frames"), , drop = FALSE]
+  passes <- passes[!duplicated(passes$pass), , drop = FALSE]
+  passes$part <- NA_integer_
+  stack_rows(on_all_cores(seq_len(nrow(passes)), function(i) {
+    readings <- summarise_capture(study_capture(x, passes[i, ], c("frames", "marks")), plan)$readings
+    if (NROW(readings)) cbind(pass = passes$pass[i], readings)
+  }))
 }
 
 block_choices <- function(readings) {

@@ -50,7 +50,10 @@ pass_profile <- function(x, pass) {
   if (is.null(capture$frames)) {
     return(NULL)
   }
-  counts <- capture_spans(capture, frame_places(capture$frames, capture$marks, 0))[[1]]$inside
+  counts <- capture_spans(capture, frame_places(
+    capture$frames, capture$marks, 0,
+    trim_s = workload_of(x$plan, pass$workload)$trim
+  ))[[1]]$inside
   frames <- capture$frames$frame_time_ms[counts]
   if (length(frames) > 1) log(frame_profile(frames))
 }

@@ -14,7 +14,10 @@
 summarise_capture <- function(capture, plan, metrics = list()) {
   workload <- Filter(function(w) w$id == capture$pass$workload, plan$workloads)
   toggle <- if (length(workload)) workload[[1]]$toggle
-  places <- if (!is.null(capture$frames)) frame_places(capture$frames, capture$marks, empty_to(toggle$settle, 0))
+  places <- if (!is.null(capture$frames)) frame_places(
+    capture$frames, capture$marks, empty_to(toggle$settle, 0),
+    trim_s = if (length(workload)) workload[[1]]$trim else 0
+  )
   spans <- capture_spans(capture, places, if (!is.null(toggle)) plan)
   series <- if (!is.null(capture$sensors)) sensor_series(capture$sensors)
   about <- list(
@@ -28,7 +31,11 @@ summarise_capture <- function(capture, plan, metrics = list()) {
     limits = if (!is.null(series)) stack_rows(lapply(spans, span_limits, about = about)),
     findings = bind_findings(
       capture$findings, left_out_findings(capture, places), strange_flips(capture, places, toggle, plan),
-      if (!is.null(capture$sensors)) vanished_sensors(capture$sensors, capture$pass$pass)
+      if (!is.null(capture$sensors)) vanished_sensors(capture$sensors, capture$pass$pass),
+      if (!is.null(capture$frames)) {
+        x <- capture$frames$frame_time_ms
+        run_checks("capture", capture$pass, if (is.null(places)) x else x[places$counts])
+      }
     ),
     seconds = capture_seconds(capture)
   ), class = "honestmargin_summary")
@@ -138,8 +145,10 @@ part_of_capture <- function(capture, plan, part) {
   if (is.na(part)) {
     return(capture)
   }
-  toggle <- workload_of(plan, capture$pass$workload)$toggle
-  places <- frame_places(capture$frames, capture$marks, empty_to(toggle$settle, 0))
+  workload <- workload_of(plan, capture$pass$workload)
+  places <- frame_places(
+    capture$frames, capture$marks, empty_to(workload$toggle$settle, 0), trim_s = workload$trim
+  )
   span <- Filter(function(s) s$part %in% part && is.na(s$segment), capture_spans(capture, places, plan))[[1]]
   frames <- capture$frames[span$inside, , drop = FALSE]
   begins <- frames$start_s[1]

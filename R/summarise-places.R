@@ -9,14 +9,16 @@
 #' @param settle_s Seconds after a flip of the setting that do not count.
 #' @param gap_s A frame at least this long is a gap (a hidden window, a loading
 #'   screen), no frame.
+#' @param trim_s Seconds at the start of the pass that do not count.
 #' @return `NULL` where every frame counts and nothing is marked; else a data frame, one
 #'   row per frame: `counts`, `why_not` (`pause`, `gap`,
-#'   `settling`, or empty), `segment`, `arm`, `flip` and `loop` (how many there
+#'   `settling`, `trimmed`, or empty), `segment`, `arm`, `flip` and `loop` (how many there
 #'   were so far).
 #' @noRd
-frame_places <- function(frames, marks = no_marks(), settle_s = 0, gap_s = 5) {
+frame_places <- function(frames, marks = no_marks(), settle_s = 0, gap_s = 5, trim_s = 0) {
   gap <- frames$frame_time_ms >= 1000 * gap_s
-  if (!nrow(marks) && !any(gap)) {
+  early <- trim_s > 0 & frames$start_s < frames$start_s[1] + trim_s
+  if (!nrow(marks) && !any(gap) && !any(early)) {
     return(NULL)
   }
   marks <- marks[order(marks$time_s), , drop = FALSE]
@@ -39,7 +41,7 @@ frame_places <- function(frames, marks = no_marks(), settle_s = 0, gap_s = 5) {
   pauses <- last_of(c("pause", "resume"))
   paused <- pauses$word %in% "pause" | pauses$crossed
   settling <- flips$crossed | (!is.na(flips$time) & frames$start_s < flips$time + settle_s)
-  why_not <- ifelse(paused, "pause", ifelse(gap, "gap", ifelse(settling, "settling", "")))
+  why_not <- ifelse(paused, "pause", ifelse(gap, "gap", ifelse(settling, "settling", ifelse(early, "trimmed", ""))))
   data.frame(
     counts = why_not == "", why_not = why_not, segment = segment, arm = flips$value, flip = flips$count,
     loop = last_of("loop")$count

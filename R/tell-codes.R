@@ -137,6 +137,46 @@ words_of_studies <- list(
       "run longer passes, or judge by a metric that rests on more frames"
     )
   },
+  firm_trimmed = "the first {seconds} s of each pass of {workload} trimmed",
+  loading = function(v) {
+    speed <- if (v$factor > 1) {
+      paste0("frames take ", show_number(v$factor, 2), " times as long as later")
+    } else {
+      paste0("frames come ", show_number(1 / v$factor, 2), " times as fast as later")
+    }
+    span <- unique(show_number(c(v$from, v$to), 2))
+    c(
+      paste0(
+        v$n, " of ", count_of(v$of, "pass", "passes"), " begin unlike the rest: for ", paste(span, collapse = " to "),
+        " s ", speed, if (isTRUE(v$uneven)) ", in some arms more than in others"
+      ),
+      paste0(
+        "start the capture later, or declare for the next study: trim: ", v$trim, " (`firm` shows what it would change)"
+      )
+    )
+  },
+  loads = "begins unlike the rest for {seconds} s",
+  coarse = "its times are written in steps of {step_ms} ms",
+  resolution = c(
+    "times of {n|pass|passes} are written in steps of {step_ms} ms, {percent} % of a usual frame: lows and pacing jump",
+    "let the capture write microseconds, or judge the average only"
+  ),
+  odd_length = c(
+    "it took {seconds} s where its fellows took {usual} s",
+    "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
+  ),
+  copied = c(
+    "{passes} have the same frames: they are copies of one pass", "leave one of them out, and find the log that is missing"
+  ),
+  odd_pass = function(v) {
+    c(
+      paste0(
+        v$metric, " ", number_words(v$value, v$unit), " where other passes of ", v$arm_said, " gave ",
+        number_words(v$usual, v$unit), " (", show_number(v$widths, 2), " times the noise away)"
+      ),
+      "look at its trace and its notes; `firm` shows what the verdict is without it"
+    )
+  },
   segment_never = c(
     "the segment {segment_name} is missing in every pass",
     "was its mark set while the pass ran? what is missing is in no verdict"

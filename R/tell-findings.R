@@ -69,7 +69,9 @@ in_words <- function(found) {
 # where a pass came from stands in the history, how it ended among the outcomes
 told_elsewhere <- c(
   "taken_from", "stopped", "time_limit", "signal", "exit_status", "nothing_found", "short_log", "not_set", "mismatch",
-  "machine_restarted", "runner_ended", "last_said"
+  "machine_restarted", "runner_ended", "last_said",
+  # checks of a study say these for all passes at once
+  "loads", "coarse"
 )
 
 finding_words <- function(one) {

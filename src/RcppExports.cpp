@@ -43,6 +43,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// slice_medians
+Rcpp::NumericVector slice_medians(const Rcpp::NumericVector& frame_time_ms, double width_ms);
+RcppExport SEXP _honestmargin_slice_medians(SEXP frame_time_msSEXP, SEXP width_msSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    Rcpp::traits::input_parameter< double >::type width_ms(width_msSEXP);
+    rcpp_result_gen = Rcpp::wrap(slice_medians(frame_time_ms, width_ms));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sync_path
 bool sync_path(const std::string& path);
 RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
@@ -173,6 +185,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
     {"_honestmargin_can_be_read", (DL_FUNC) &_honestmargin_can_be_read, 2},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
+    {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},

@@ -1,0 +1,42 @@
+# A pass that is not like its fellows: shorter or longer, or the same to the last frame.
+
+register("check", "length", scope = "study", run = function(study) {
+  rows <- study$readings
+  rows <- rows[rows$pass %in% with_frames(study) & rows$metric == "seconds" & is.na(rows$segment) & is.na(rows$part) & is_counted(rows), , drop = FALSE]
+  do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), rows$workload, rows$context, rows$arm), function(at) {
+    here <- rows[at, , drop = FALSE]
+    middle <- stats::median(here$value)
+    away <- abs(here$value - middle)
+    odd <- nrow(here) >= 4 & away > pmax(0.1 * middle, 6 * stats::mad(here$value))
+    do.call(bind_findings, lapply(which(odd), function(i) {
+      new_finding("warning", "odd_length",
+        seconds = here$value[i], usual = middle, workload = here$workload[i], pass = here$pass[i]
+      )
+    }))
+  }))
+})
+
+# frames of two passes never agree in their number, mean and slowest frame to the nanosecond
+register("check", "copies", scope = "study", run = function(study) {
+  rows <- study$readings[is.na(study$readings$segment) & is.na(study$readings$part), , drop = FALSE]
+  of <- function(metric) {
+    here <- rows[rows$metric == metric, c("pass", "value")]
+    stats::setNames(here$value, here$pass)
+  }
+  frames <- of("frames")
+  # a trace of one frame time only looks like any other of it
+  frames <- frames[!is.na(frames) & frames >= 60]
+  frames <- frames[of("fps_min")[names(frames)] < of("fps_max")[names(frames)]]
+  if (!length(frames)) {
+    return(no_findings())
+  }
+  key <- do.call(paste, c(list(frames), lapply(c("fps_avg", "fps_min", "fps_max", "pacing_ms"), function(metric) {
+    of(metric)[names(frames)]
+  })))
+  twins <- split(names(frames), key)
+  twins <- twins[lengths(twins) > 1]
+  do.call(bind_findings, lapply(unname(twins), function(passes) {
+    workload <- rows$workload[match(passes[1], rows$pass)]
+    new_finding("warning", "copied", passes = passes, workload = workload)
+  }))
+})

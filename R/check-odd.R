@@ -1,0 +1,52 @@
+# One pass far from the others of its arm: an outlier is shown, never taken out.
+
+#' How surely each pass is an outlier
+#'
+#' Each is held against what all others say of its arm and its block, in widths of their noise.
+#' @param y Values on the scale of analysis. @param arm,block Of each; `block` may be `NA`.
+#' @return A list: `widths` (how many noise widths each lies away), `p` (two-sided, of one pass looked at alone); `NA`
+#'   where nothing can be said.
+#' @references Cook and Weisberg (1982), Residuals and Influence in Regression, chapter 2.
+#' @noRd
+outlying <- function(y, arm, block) {
+  several <- function(v) length(unique(v)) > 1
+  blocked <- !anyNA(block) && several(block)
+  fit <- if (blocked && several(arm)) {
+    stats::lm(y ~ arm + block)
+  } else if (blocked) {
+    stats::lm(y ~ block)
+  } else if (several(arm)) {
+    stats::lm(y ~ arm)
+  } else {
+    stats::lm(y ~ 1)
+  }
+  left <- fit$df.residual - 1
+  widths <- if (left >= 3) suppressWarnings(abs(stats::rstudent(fit))) else rep(NA_real_, length(y))
+  # a pass that is alone in its arm or block has no fellows; and without any noise nothing is a width
+  widths[stats::hatvalues(fit) > 0.999 | !is.finite(widths)] <- NA
+  list(widths = unname(widths), p = 2 * stats::pt(-unname(widths), max(left, 1)))
+}
+
+register("check", "odd_pass", scope = "study", run = function(study) {
+  judged <- plan_primary(study$plan)
+  rows <- plain_table(study$readings)
+  rows <- rows[rows$metric %in% judged & is_counted(rows), , drop = FALSE]
+  # in one study of a hundred without any, one would be named
+  level <- 0.01 / max(1, nrow(rows))
+  do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
+    here <- rows[at, , drop = FALSE]
+    ratio <- here$scale[1] == "percent" && all(here$value > 0)
+    if (nrow(here) < 6) {
+      return(NULL)
+    }
+    away <- outlying(if (ratio) log(here$value) else here$value, here$arm, here$block)
+    usual <- stats::ave(here$value, here$arm, FUN = stats::median)
+    do.call(bind_findings, lapply(which(away$p < level), function(i) {
+      new_finding("warning", "odd_pass",
+        value = here$value[i], usual = usual[i], widths = away$widths[i], arm_said = here$arm[i], unit = empty_na(here$unit[i]),
+        workload = here$workload[i], segment = here$segment[i], context = here$context[i], metric = here$metric[i],
+        arm = here$arm[i], pass = here$pass[i], part = here$part[i]
+      )
+    }))
+  }))
+})
