@@ -20,8 +20,16 @@ trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   })
   structure(stack_rows(rows),
     labels = plan_labels(study$plan), segments = segment_starts(shown, captures), drops = stack_rows(drops),
-    chosen = !is.null(pass)
+    loads = odd_starts(study, shown), chosen = !is.null(pass)
   )
+}
+
+# how long each begins unlike its rest, where a check saw that
+odd_starts <- function(study, shown) {
+  found <- if (is_study(study)) study$findings[study$findings$code == "loads", , drop = FALSE]
+  at <- match(shown$pass, found$pass)
+  seconds <- vapply(found$values[stats::na.omit(at)], function(v) as.numeric(v$seconds), 1)
+  cbind(shown[!is.na(at), , drop = FALSE], seconds = seconds, row.names = NULL)
 }
 
 #' Passes by their ids, in the order in which they were named

@@ -23,9 +23,11 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   drops <- attr(data, "drops")
   data$panel <- factor(title(data), unique(title(data)))
   segments <- attr(data, "segments")
+  loads <- attr(data, "loads")
   seen <- range(data$fastest_ms, data$slowest_ms)
   marks <- usual_marks(c(4, 8, 16.7, 33.3, 66.7, 133, 250, 500), seen)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$time_s)) +
+    (if (NROW(loads)) start_layer(loads, factor(title(loads), levels(data$panel)), seen)) +
     # one outline, not a line for each slice: a page with several traces stays small
     ggplot2::geom_ribbon(
       ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
@@ -42,17 +44,25 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
     ) +
     ggplot2::labs(
       title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
-      x = "time in the pass (s)", y = "frame time (ms)", subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0)
+      x = "time in the pass (s)", y = "frame time (ms)", subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0, NROW(loads) > 0)
     ) +
     figure_theme() +
     (if (NROW(drops)) drop_layers(drops, factor(title(drops), levels(data$panel)))) +
     if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))
 }
 
-trace_legend <- function(chosen, drops) {
+start_layer <- function(loads, panel, seen) {
+  loads$panel <- panel
+  ggplot2::geom_rect(
+    ggplot2::aes(xmin = 0, xmax = .data$seconds, ymin = seen[1], ymax = seen[2]),
+    data = loads, inherit.aes = FALSE, fill = "#F3DFB8"
+  )
+}
+
+trace_legend <- function(chosen, drops, starts) {
   paste(strwrap(paste0(
     if (!isTRUE(chosen)) "The middle pass of each arm, by average. ", "Line: median of a slice of time. ",
-    "Spike: its slowest frame.", if (drops) " Triangle: a deep drop, with its length."
+    "Spike: its slowest frame.", if (starts) " Yellow: begins unlike the rest.", if (drops) " Triangle: a deep drop, with its length."
   ), 105), collapse = "\n")
 }
 

@@ -43,9 +43,11 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
   )
 }
 
-report_findings <- function(found) {
+# what the checks saw, and every pass as it ran with what was seen in it
+report_findings <- function(found, checked = NULL) {
   tags <- htmltools::tags
-  if (!nrow(found)) {
+  strips <- if (!is.null(checked)) strips_html(checked)
+  if (!nrow(found) && is.null(strips)) {
     return(NULL)
   }
   items <- lapply(seq_len(nrow(found)), function(i) {
@@ -55,5 +57,32 @@ report_findings <- function(found) {
       if (nzchar(f$todo)) tags$em(paste0(" \u2192 ", f$todo, "."))
     )
   })
-  tags$section(tags$h2("What to keep in mind"), tags$ul(items))
+  tags$section(
+    tags$h2("Can these passes be believed?"),
+    if (length(items)) tags$ul(items) else tags$p("The checks saw nothing that matters."), strips
+  )
 }
+
+strips_html <- function(checked) {
+  tags <- htmltools::tags
+  rows <- pass_strips(checked$passes, checked$labels)
+  # thousands of passes are read as a table, not as marks
+  if (sum(lengths(lapply(rows, `[[`, "pass"))) > 600) {
+    return(NULL)
+  }
+  body <- vapply(rows, function(row) {
+    marks <- paste0(
+      "<span class=\"", strip_class[row$marks], "\" title=\"",
+      htmltools::htmlEscape(paste0(row$pass, ifelse(nzchar(row$said), paste0(": ", row$said), "")), attribute = TRUE),
+      "\">", row$marks, "</span>",
+      collapse = ""
+    )
+    paste0("<tr><th scope=\"row\">", htmltools::htmlEscape(row$name), "</th><td>", marks, "</td></tr>")
+  }, "")
+  list(
+    htmltools::HTML(paste0("<table class=\"strips\">", paste(body, collapse = "\n"), "</table>")),
+    tags$p(class = "small", paste0(gsub("  ", "; ", strip_legend), ". Every pass in the order in which it ran; point at one to see more."))
+  )
+}
+
+strip_class <- c(`.` = "well", `-` = "noted", `!` = "warned", x = "fell", o = "out", w = "warm")

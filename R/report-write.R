@@ -59,7 +59,7 @@ report_page <- function(verdicts) {
   figures <- drawn_figures(verdicts, overall)
   page_of(
     title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
-    report_findings(findings(verdicts)),
+    report_findings(findings(verdicts), check_passes(verdicts)),
     if (study) report_search(x$search),
     if (study && is_screen(x$plan)) report_screen(weigh_screen(x)),
     report_figures(figures),

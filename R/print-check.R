@@ -1,0 +1,37 @@
+# What the checks saw, in a terminal.
+
+#' @export
+print.honestmargin_checked <- function(x, ...) {
+  writeLines(checked_lines(x))
+  invisible(x)
+}
+
+checked_lines <- function(x) {
+  found <- findings(x)
+  c(
+    if (nrow(found)) checked_findings(found) else "The checks saw nothing that matters.",
+    "", "Every pass, as it ran:", "", checked_strips(x$passes, x$labels), "", strip_legend
+  )
+}
+
+# gravest first; each with what to do on a line of its own
+checked_findings <- function(found) {
+  place <- place_names(found[c("workload", "context")])
+  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
+  unlist(lapply(seq_len(nrow(found)), function(i) {
+    c(
+      fold(paste0(if (!named[i]) paste0(place[i], ": "), found$message[i]),
+        first = sprintf("%-9s", found$severity[i]), rest = strrep(" ", 9)
+      ),
+      if (nzchar(found$todo[i])) fold(paste("->", found$todo[i]), first = strrep(" ", 9), rest = strrep(" ", 12))
+    )
+  }))
+}
+
+checked_strips <- function(passes, told) {
+  rows <- pass_strips(passes, told)
+  name <- format(vapply(rows, `[[`, "", "name"))
+  vapply(seq_along(rows), function(i) {
+    paste0("  ", name[i], "  ", paste(rows[[i]]$marks, collapse = ""))
+  }, "")
+}
