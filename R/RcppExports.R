@@ -17,6 +17,14 @@ slice_medians <- function(frame_time_ms, width_ms) {
     .Call(`_honestmargin_slice_medians`, frame_time_ms, width_ms)
 }
 
+process_ticks <- function() {
+    .Call(`_honestmargin_process_ticks`)
+}
+
+ticks_per_second <- function() {
+    .Call(`_honestmargin_ticks_per_second`)
+}
+
 sync_path <- function(path) {
     .Call(`_honestmargin_sync_path`, path)
 }

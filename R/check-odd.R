@@ -4,7 +4,7 @@
 #'
 #' Each is held against what all others say of its arm and its block, in widths of their noise.
 #' @param y Values on the scale of analysis. @param arm,block Of each; `block` may be `NA`.
-#' @return A list: `widths` (how many noise widths each lies away), `p` (two-sided, of one pass looked at alone); `NA`
+#' @return A list: `away` (how many noise widths each lies away), `p` (two-sided, of one pass looked at alone); `NA`
 #'   where nothing can be said.
 #' @references Cook and Weisberg (1982), Residuals and Influence in Regression, chapter 2.
 #' @noRd
@@ -21,10 +21,10 @@ outlying <- function(y, arm, block) {
     stats::lm(y ~ 1)
   }
   left <- fit$df.residual - 1
-  widths <- if (left >= 3) suppressWarnings(abs(stats::rstudent(fit))) else rep(NA_real_, length(y))
+  away <- if (left >= 3) suppressWarnings(abs(stats::rstudent(fit))) else rep(NA_real_, length(y))
   # a pass that is alone in its arm or block has no fellows; and without any noise nothing is a width
-  widths[stats::hatvalues(fit) > 0.999 | !is.finite(widths)] <- NA
-  list(widths = unname(widths), p = 2 * stats::pt(-unname(widths), max(left, 1)))
+  away[stats::hatvalues(fit) > 0.999 | !is.finite(away)] <- NA
+  list(away = unname(away), p = 2 * stats::pt(-unname(away), max(left, 1)))
 }
 
 register("check", "odd_pass", scope = "study", run = function(study) {
@@ -39,11 +39,11 @@ register("check", "odd_pass", scope = "study", run = function(study) {
     if (nrow(here) < 6) {
       return(NULL)
     }
-    away <- outlying(if (ratio) log(here$value) else here$value, here$arm, here$block)
+    seen <- outlying(if (ratio) log(here$value) else here$value, here$arm, here$block)
     usual <- stats::ave(here$value, here$arm, FUN = stats::median)
-    do.call(bind_findings, lapply(which(away$p < level), function(i) {
+    do.call(bind_findings, lapply(which(seen$p < level), function(i) {
       new_finding("warning", "odd_pass",
-        value = here$value[i], usual = usual[i], widths = away$widths[i], arm_said = here$arm[i], unit = empty_na(here$unit[i]),
+        value = here$value[i], usual = usual[i], off = seen$away[i], arm_said = here$arm[i], unit = empty_na(here$unit[i]),
         workload = here$workload[i], segment = here$segment[i], context = here$context[i], metric = here$metric[i],
         arm = here$arm[i], pass = here$pass[i], part = here$part[i]
       )

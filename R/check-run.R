@@ -4,11 +4,6 @@
 # (takes a pass and the frame times of it that count, in ms), `plan` (takes a plan) or `verdicts` (takes
 # verdicts and a plan); `words` are those for its codes, where they do not stand in `tell-codes.R`.
 
-run_checks <- function(scope, ...) {
-  checks <- Filter(function(check) check$scope == scope, registered("check"))
-  do.call(bind_findings, unname(lapply(checks, function(check) check$run(...))))
-}
-
 #' A check of your own
 #'
 #' Made known for this session; `weigh()`, `read_study()` and `check_passes()` then run it as they run those that are

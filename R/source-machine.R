@@ -69,24 +69,28 @@ busy_processors <- function(every = 10) {
     return(NULL)
   }
   looked$at <- monotonic_s()
-  ticks <- function() {
-    text <- first_word("/proc/stat")
-    if (!startsWith(text, "cpu ")) {
-      return(NULL)
-    }
-    count <- as.numeric(strsplit(sub("^cpu +", "", text), " +")[[1]])[1:8]
-    c(all = sum(count), idle = sum(count[4:5]))
-  }
-  before <- ticks()
-  if (is.null(before) || anyNA(before)) {
+  before <- stat_ticks()
+  if (is.null(before)) {
     return(NULL)
   }
   Sys.sleep(0.05)
-  gone <- ticks() - before
+  gone <- stat_ticks() - before
   if (gone[["all"]] > 0) c(`processors busy` = format(round(processors() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
 }
 
 looked <- new.env(parent = emptyenv())
+
+#' Ticks of all processors since the start of the machine: `all`, and `idle` among them
+#' @return `NULL` where there is no such file.
+#' @noRd
+stat_ticks <- function() {
+  text <- first_word("/proc/stat")
+  if (!startsWith(text, "cpu ")) {
+    return(NULL)
+  }
+  count <- as.numeric(strsplit(sub("^cpu +", "", text), " +")[[1]])[1:8]
+  if (!anyNA(count)) c(all = sum(count), idle = sum(count[4:5]))
+}
 
 processors <- function() {
   n <- suppressWarnings(parallel::detectCores())

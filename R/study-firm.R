@@ -37,8 +37,10 @@ how_firm <- function(x, ...) {
 
 firm_columns <- c("workload", "segment", "context", "metric", "unit", "arm", "baseline", "verdict")
 
-# a choice: what it is called, the readings under it, and which metric stands for which
-new_choice <- function(code, readings, metric = NULL) list(code = code, readings = readings, metric = metric)
+# a choice: what it is called, the readings under it, which metric stands for which, and the workload that alone it is of
+new_choice <- function(code, readings, metric = NULL, workload = NULL) {
+  list(code = code, readings = readings, metric = metric, workload = workload)
+}
 
 pass_choices <- function(x, readings) {
   excluded <- unique(readings$pass[readings$role == "excluded"])
@@ -74,7 +76,7 @@ trim_choices <- function(x, readings) {
     at <- match(key(with), key(trimmed))
     at[with$workload != workload] <- NA
     with$value[!is.na(at)] <- trimmed$value[at[!is.na(at)]]
-    new_choice(new_code("firm_trimmed", seconds = trim, workload = workload), with)
+    new_choice(new_code("firm_trimmed", seconds = trim, workload = workload), with, workload = workload)
   })
 }
 
@@ -118,6 +120,7 @@ definition_choices <- function(readings, primary) {
 }
 
 firm_rows <- function(base, choice, how) {
+  if (!is.null(choice$workload)) base <- base[base$workload == choice$workload, , drop = FALSE]
   base <- if (is.null(choice$metric)) base else base[base$metric == names(choice$metric), , drop = FALSE]
   # the metric that stands in takes the place of the other in its family, and its worth
   if (!is.null(choice$metric)) {

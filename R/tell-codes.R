@@ -161,6 +161,22 @@ words_of_studies <- list(
     "times of {n|pass|passes} are written in steps of {step_ms} ms, {percent} % of a usual frame: lows and pacing jump",
     "let the capture write microseconds, or judge the average only"
   ),
+  others = function(v) {
+    paste0(
+      "other programs kept ", show_number(v$share, 2), " processors busy",
+      if (length(v$names)) paste0(" (", some_of(v$names), ")")
+    )
+  },
+  others_at_work = function(v) {
+    span <- paste(unique(show_number(c(v$from, v$to), 2)), collapse = " to ")
+    c(
+      paste0(
+        "beside ", v$n, " of ", count_of(v$of, "pass", "passes"), " other programs kept ", span,
+        " processors busy", if (length(v$names)) paste0(", most of it ", paste(v$names, collapse = " and "))
+      ),
+      "end them, or wait until they are done, and run those passes again"
+    )
+  },
   odd_length = c(
     "it took {seconds} s where its fellows took {usual} s",
     "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
@@ -172,7 +188,7 @@ words_of_studies <- list(
     c(
       paste0(
         v$metric, " ", number_words(v$value, v$unit), " where other passes of ", v$arm_said, " gave ",
-        number_words(v$usual, v$unit), " (", show_number(v$widths, 2), " times the noise away)"
+        number_words(v$usual, v$unit), " (", show_number(v$off, 2), " times the noise away)"
       ),
       "look at its trace and its notes; `firm` shows what the verdict is without it"
     )

@@ -71,7 +71,7 @@ told_elsewhere <- c(
   "taken_from", "stopped", "time_limit", "signal", "exit_status", "nothing_found", "short_log", "not_set", "mismatch",
   "machine_restarted", "runner_ended", "last_said",
   # checks of a study say these for all passes at once
-  "loads", "coarse"
+  "loads", "coarse", "others"
 )
 
 finding_words <- function(one) {

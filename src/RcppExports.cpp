@@ -55,6 +55,26 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// process_ticks
+Rcpp::List process_ticks();
+RcppExport SEXP _honestmargin_process_ticks() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(process_ticks());
+    return rcpp_result_gen;
+END_RCPP
+}
+// ticks_per_second
+double ticks_per_second();
+RcppExport SEXP _honestmargin_ticks_per_second() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(ticks_per_second());
+    return rcpp_result_gen;
+END_RCPP
+}
 // sync_path
 bool sync_path(const std::string& path);
 RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
@@ -186,6 +206,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_can_be_read", (DL_FUNC) &_honestmargin_can_be_read, 2},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
+    {"_honestmargin_process_ticks", (DL_FUNC) &_honestmargin_process_ticks, 0},
+    {"_honestmargin_ticks_per_second", (DL_FUNC) &_honestmargin_ticks_per_second, 0},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},

@@ -6,9 +6,13 @@ test_that("a limiter piles frames up, a free scene does not", {
   expect_equal(held[["level_ms"]], 1000 / 120, tolerance = 0.005)
   expect_identical(pile(simulate_frames(30, mean_ms = 8, spread = 0.15, seed = 2))[["held"]], 0)
   # half of the refresh: every frame waits for the second tick
-  expect_identical(pile(rep(c(33.3, 33.4, 33.3, 33.2), 500))[["held"]], 1)
+  expect_gt(pile(rep(c(33.3, 33.4, 33.3, 33.2), 500))[["held"]], 0)
   # a pile with many faster frames is no limit
-  expect_identical(pile(c(rep(16.6, 600), runif(400, 5, 12)))[["held"]], 0)
+  set.seed(3)
+  mixed <- c(rep(16.6, 600), runif(400, 5, 12))
+  expect_identical(pile(sample(mixed))[["held"]], 0)
+  # the same frames one stretch after the other: held for three quarters of the time, then let go
+  expect_identical(pile(mixed)[["held"]], 2)
 })
 
 test_that("passes of an arm must agree on the limit", {

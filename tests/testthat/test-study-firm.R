@@ -26,8 +26,8 @@ test_that("each choice is what weighing so would say", {
 
 test_that("the shell says which verdicts hang on a choice", {
   told <- gsub("\\s+", " ", run_cli("firm", demo_study())$stdout)
-  expect_match(told, "1 % low \\(quantile\\), 1000 Hz: negligible under 0 of 5 other choices; unclear with excluded")
-  expect_match(told, "The same under all of 3 to 5 other choices: .*harbour, average, 2000 Hz \\(clear loss\\)")
+  expect_match(told, "1 % low \\(quantile\\), 1000 Hz: negligible under 0 of 6 other choices; unclear with excluded")
+  expect_match(told, "The same under all of 3 to 6 other choices: .*harbour, average, 2000 Hz \\(clear loss\\)")
   scores <- data.frame(arm = c("off", "on"), value = c(100, 104, 101, 104.5, 99, 103))
   expect_identical(nrow(how_firm(scores, baseline = "off")), 0L)
   expect_output(print(how_firm(scores, baseline = "off")), "No choice was made")

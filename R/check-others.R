@@ -1,0 +1,19 @@
+# Other programs at work while passes ran: the commonest cause of noise.
+
+register("check", "others_at_work", scope = "study", run = function(study) {
+  seen <- study$captured[study$captured$code == "others", , drop = FALSE]
+  share <- vapply(seen$values, function(v) as.numeric(v$share), 1)
+  busy <- share >= 0.25
+  if (!any(busy)) {
+    return(no_findings())
+  }
+  # by how much of it there was, not by how often a name came first
+  names <- unlist(lapply(seen$values[busy], function(v) utils::head(v$names, 2)))
+  each <- rep(share[busy], lengths(lapply(seen$values[busy], function(v) utils::head(v$names, 2))))
+  most <- sort(tapply(each, names, sum), decreasing = TRUE)
+  ran <- length(unique(study$passes$pass[ran_well(study$passes)]))
+  new_finding("warning", "others_at_work",
+    n = sum(busy), of = max(ran, sum(busy)), from = min(share[busy]), to = max(share[busy]),
+    names = utils::head(names(most), 2)
+  )
+})
