@@ -27,6 +27,16 @@ outlying <- function(y, arm, block) {
   list(away = unname(away), p = 2 * stats::pt(-unname(away), max(left, 1)))
 }
 
+# of two passes that are alone in their block one is as far from the other as the other from it: the one that is far
+# from its own arm too is meant
+apart_from_its_block <- function(odd, away, off_arm, block) {
+  twin <- vapply(odd, function(i) {
+    others <- setdiff(odd[block[odd] %in% block[i] & !is.na(block[i])], i)
+    any(abs(away[others] / away[i] - 1) < 1e-6 & off_arm[others] > off_arm[i])
+  }, NA)
+  odd[!twin]
+}
+
 register("check", "odd_pass", scope = "study", run = function(study) {
   judged <- plan_primary(study$plan)
   rows <- plain_table(study$readings)
@@ -41,7 +51,8 @@ register("check", "odd_pass", scope = "study", run = function(study) {
     }
     seen <- outlying(if (ratio) log(here$value) else here$value, here$arm, here$block)
     usual <- stats::ave(here$value, here$arm, FUN = stats::median)
-    do.call(bind_findings, lapply(which(seen$p < level), function(i) {
+    odd <- apart_from_its_block(which(seen$p < level), seen$away, abs(here$value / usual - 1), here$block)
+    do.call(bind_findings, lapply(odd, function(i) {
       new_finding("warning", "odd_pass",
         value = here$value[i], usual = usual[i], off = seen$away[i], arm_said = here$arm[i], unit = empty_na(here$unit[i]),
         workload = here$workload[i], segment = here$segment[i], context = here$context[i], metric = here$metric[i],

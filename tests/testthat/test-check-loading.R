@@ -1,0 +1,160 @@
+# A folder study of made-up passes; `frames(arm, i)` gives the frame times of each.
+made_study <- function(frames, arms = c("a", "b"), blocks = 4, extra = character(), env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  dir.create(file.path(folder, "frames"))
+  passes <- data.frame(
+    arm = unlist(lapply(seq_len(blocks), function(b) if (b %% 2) arms else rev(arms))),
+    block = rep(seq_len(blocks), each = length(arms))
+  )
+  passes <- data.frame(
+    pass = sprintf("p%02d", seq_len(nrow(passes))), workload = "w", passes,
+    order = seq_len(nrow(passes))
+  )
+  writeLines(c(
+    "setting: {name: s, baseline: a}", paste0("arms: [", paste0("{value: ", arms, "}", collapse = ", "), "]"),
+    paste0("blocks: ", blocks), "metrics: [{id: fps_avg, worth: 2, primary: true}]",
+    paste0("workloads: [{id: w", extra, "}]")
+  ), file.path(folder, "study.yml"))
+  write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  for (i in seq_len(nrow(passes))) {
+    x <- frames(passes$arm[i], i)
+    writeLines(c("ms", format(x, digits = 10)), file.path(folder, "frames", paste0(passes$pass[i], ".csv")))
+  }
+  folder
+}
+# frames of our own, not those of the simulator: independent, with a spike now and then
+plain_frames <- function(seconds, ms, seed, jitter = 0.05) {
+  set.seed(seed)
+  x <- ms * exp(rnorm(ceiling(1.2 * seconds * 1000 / ms), sd = jitter))
+  x[runif(length(x)) < 0.001] <- 4 * ms
+  x[cumsum(x) < seconds * 1000]
+}
+start_of <- honestmargin:::find_loading
+
+test_that("a start unlike the rest is found with its length, and nothing where there is none", {
+  for (ms in c(1, 7, 33)) {
+    steady <- plain_frames(40, ms, 1)
+    expect_null(start_of(steady))
+    for (seconds in c(1, 4, 15)) {
+      found <- start_of(c(plain_frames(seconds, 2.5 * ms, 2, 0.2), steady))
+      expect_equal(found$seconds, seconds, tolerance = 0.25)
+      expect_equal(found$factor, 2.5, tolerance = 0.2)
+    }
+    expect_lt(start_of(c(plain_frames(3, ms / 4, 2), steady))$factor, 0.3)
+  }
+  # no frames, few frames, all alike, one long stutter, half of a pass
+  for (x in list(numeric(), 5, c(5, 6, 7), rep(7, 5000), c(900, steady), c(plain_frames(60, 66, 3), steady))) {
+    expect_null(start_of(x))
+  }
+})
+
+test_that("one finding speaks for a workload, and more gravely where some arms begin so", {
+  all <- made_study(function(arm, i) c(plain_frames(2, 25, i), plain_frames(20, 10, 100 + i)))
+  seen <- findings(read_study(all))
+  seen <- seen[seen$check == "loading", ]
+  expect_identical(seen$severity, "note")
+  expect_match(seen$message, "8 of 8 passes begin unlike the rest: for (1.9|2.0|2.1|2.2).* s frames take 2.5 times")
+  one <- made_study(function(arm, i) c(if (arm == "b") plain_frames(2, 25, i), plain_frames(20, 10, 100 + i)))
+  seen <- findings(read_study(one))
+  expect_identical(seen$severity[seen$check == "loading"], "warning")
+  expect_match(seen$message, "in some arms more than in others", all = FALSE)
+  expect_identical(run_cli("check", one, "--fail-on", "warning")$status, 1L)
+  none <- made_study(function(arm, i) plain_frames(20, 10, i))
+  expect_false("loading" %in% findings(read_study(none))$check)
+  expect_identical(run_cli("check", none, "--fail-on", "warning")$status, 0L)
+})
+
+test_that("a declared trim takes it off, and firm shows what that would be", {
+  # the loading alone differs: 1 s in a, 4 s in b
+  frames <- function(arm, i) c(plain_frames(if (arm == "b") 4 else 1, 30, i), plain_frames(20, 10, 100 + i))
+  folder <- made_study(frames)
+  whole <- weigh(read_study(folder))
+  expect_match(whole$verdict[whole$metric == "fps_avg"], "loss")
+  firm <- how_firm(whole)
+  trimmed <- firm[grepl("trimmed", firm$choice), ]
+  expect_identical(trimmed$then, "negligible")
+  trim <- as.numeric(sub("the first ([0-9.]+) s.*", "\\1", trimmed$choice))
+  expect_gte(trim, 4)
+  declared <- weigh(read_study(made_study(frames, extra = paste0(", trim: ", trim))))
+  expect_identical(declared$verdict[declared$metric == "fps_avg"], "negligible")
+  x <- frames("a", 1)
+  kept <- x[c(0, cumsum(x)[-length(x)]) / 1000 >= trim]
+  study <- read_study(made_study(frames, extra = paste0(", trim: ", trim)))
+  average <- study$readings$value[study$readings$metric == "fps_avg" & study$readings$pass == "p01"]
+  expect_equal(average, 1000 / mean(kept), tolerance = 1e-6)
+})
+
+test_that("copies, lengths and coarse times are seen, in the shell and in the report", {
+  frames <- function(arm, i) plain_frames(if (i == 5) 12 else 20, 10, if (i == 8) 2 else i)
+  folder <- made_study(frames, blocks = 5)
+  seen <- findings(read_study(folder))
+  expect_match(seen$message[seen$check == "copied"], "p02, p08 have the same frames")
+  expect_match(seen$message[seen$check == "odd_length"], "pass p05: it took 12.0 s where its fellows took 20.0 s")
+  coarse <- made_study(function(arm, i) diff(round(cumsum(c(0, plain_frames(20, 10, i))))))
+  seen <- findings(read_study(coarse))
+  expect_match(seen$message[seen$check == "resolution"], "steps of 1 ms, 10 % of a usual frame")
+  told <- run_cli("check", folder)
+  expect_match(told$stdout, "w, a +\\.\\.!!\\.")
+  expect_match(told$stdout, "w, b +!\\.\\.\\.\\.")
+  json <- jsonlite::fromJSON(run_cli("check", folder, "--format", "json")$stdout)
+  expect_identical(json$passes$pass[grepl("copied", json$passes$seen)], c("p02", "p08"))
+  page <- write_report(read_study(folder), withr::local_tempfile(fileext = ".html"))
+  marks <- xml2::xml_find_all(xml2::read_html(page), "//table[@class='strips']//span[@class='warned']")
+  expect_setequal(sub(":.*", "", xml2::xml_attr(marks, "title")), c("p02", "p05", "p08"))
+})
+
+test_that("an odd pass is told as the shift of one pass in a linear model would be", {
+  set.seed(5)
+  arm <- rep(c("a", "b", "c"), 5)
+  block <- rep(as.character(1:5), each = 3)
+  y <- rnorm(15) + rep(rnorm(5, sd = 3), each = 3)
+  y[4] <- y[4] + 15
+  # the mean-shift model: a term of its own for the pass, and its t test
+  by_hand <- vapply(seq_along(y), function(i) {
+    shift <- as.numeric(seq_along(y) == i)
+    summary(lm(y ~ arm + block + shift))$coefficients["shift", "Pr(>|t|)"]
+  }, 1)
+  expect_equal(honestmargin:::outlying(y, arm, block)$p, by_hand)
+  folder <- made_study(function(arm, i) plain_frames(10, if (i == 6) 14 else 10 * exp(0.002 * i %% 3), i), blocks = 5)
+  checked <- check_passes(read_study(folder))
+  found <- findings(checked)
+  expect_identical(found$pass[found$check == "odd_pass"], "p06")
+  expect_match(print_lines <- capture.output(print(checked)), "p06: fps_avg .* where other passes of b gave", all = FALSE)
+  # shown, not taken out; firm says what it does
+  expect_identical(sum(read_study(folder)$passes$role == "counted"), 10L)
+  expect_match(how_firm(read_study(folder))$choice, "flagged pass p06 left out", all = FALSE)
+})
+
+test_that("a busy neighbour is seen and named, and quiet passes are not suspected", {
+  skip_if(!file.exists("/proc/stat"), "no /proc here")
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2", "sensors: {rate: 0}",
+    "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: count",
+    "    command: sleep 2; echo score 1{arm}", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+  ), file.path(folder, "study.yml"))
+  # no child of ours: its parent ends at once
+  hog <- as.integer(system("setsid timeout 60 sh -c 'while :; do :; done' > /dev/null 2>&1 & echo $!", intern = TRUE))
+  withr::defer(system(paste("pkill -g", hog)))
+  run_study(folder, most = 2)
+  seen <- findings(read_study(folder))
+  expect_match(seen$message[seen$check == "others_at_work"], "beside 2 of 2 passes other programs kept .*sh")
+  # what the workload itself uses is not somebody else's
+  own <- honestmargin:::busy_and_own()
+  processx::run("sh", c("-c", "i=0; while [ $i -lt 400000 ]; do i=$((i+1)); done"))
+  used <- honestmargin:::busy_and_own() - own
+  expect_gt(used[["own"]], 0.1)
+})
+
+test_that("a check of one's own is run like those that are built in", {
+  withr::defer(assign("check", Filter(function(c) c$name != "first_frame", honestmargin:::registry$check),
+    envir = honestmargin:::registry
+  ))
+  new_check("first_frame", "capture", function(pass, frames) {
+    if (pass$arm == "b") new_note("warning", "first_frame", ms = frames[1], pass = pass$pass)
+  }, words = list(first_frame = c("its first frame took {ms} ms", "start later")))
+  seen <- findings(read_study(made_study(function(arm, i) plain_frames(10, 10, i))))
+  expect_match(seen$message, "pass p02: its first frame took .* ms \\(and the like in 3 more passes\\)", all = FALSE)
+  expect_identical(seen$todo[seen$check == "first_frame"], "start later")
+  expect_error(new_check("Bad Name", "capture", identity), "name")
+})
