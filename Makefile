@@ -37,6 +37,7 @@ calibrate: setup
 	@$(R) tools/setup.R calibrate
 	@$(R) bench/calibrate.R 4000
 	@$(R) bench/searches.R 10000
+	@$(R) bench/checks.R 4000
 screenshots:
 	@$(R) tools/setup.R run shots
 	@$(R) tools/install.R

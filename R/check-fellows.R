@@ -2,8 +2,10 @@
 
 register("check", "length", scope = "study", run = function(study) {
   rows <- study$readings
-  rows <- rows[rows$pass %in% with_frames(study) & rows$metric == "seconds" & is.na(rows$segment) & is.na(rows$part) & is_counted(rows), , drop = FALSE]
-  do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), rows$workload, rows$context, rows$arm), function(at) {
+  whole <- is.na(rows$segment) & is.na(rows$part)
+  rows <- rows[rows$metric == "seconds" & whole & rows$pass %in% with_frames(study) & is_counted(rows), , drop = FALSE]
+  alike <- split_in_order(seq_len(nrow(rows)), rows$workload, rows$context, rows$arm)
+  do.call(bind_findings, lapply(alike, function(at) {
     here <- rows[at, , drop = FALSE]
     middle <- stats::median(here$value)
     away <- abs(here$value - middle)
@@ -26,7 +28,7 @@ register("check", "copies", scope = "study", run = function(study) {
   frames <- of("frames")
   # a trace of one frame time only looks like any other of it
   frames <- frames[!is.na(frames) & frames >= 60]
-  frames <- frames[of("fps_min")[names(frames)] < of("fps_max")[names(frames)]]
+  frames <- frames[which(of("fps_min")[names(frames)] < of("fps_max")[names(frames)])]
   if (!length(frames)) {
     return(no_findings())
   }

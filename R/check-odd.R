@@ -54,7 +54,8 @@ register("check", "odd_pass", scope = "study", run = function(study) {
     odd <- apart_from_its_block(which(seen$p < level), seen$away, abs(here$value / usual - 1), here$block)
     do.call(bind_findings, lapply(odd, function(i) {
       new_finding("warning", "odd_pass",
-        value = here$value[i], usual = usual[i], off = seen$away[i], arm_said = here$arm[i], unit = empty_na(here$unit[i]),
+        value = here$value[i], usual = usual[i], off = seen$away[i], arm_said = here$arm[i],
+        unit = empty_na(here$unit[i]),
         workload = here$workload[i], segment = here$segment[i], context = here$context[i], metric = here$metric[i],
         arm = here$arm[i], pass = here$pass[i], part = here$part[i]
       )

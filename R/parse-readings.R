@@ -7,7 +7,8 @@
 #' is a metric). Headings of the wide form may name a unit: `load time (s)`.
 #' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
 #'
-#' @param path Path of a delimited text file (comma, semicolon or tab).
+#' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
+#'   package readxl is installed, `.ods` with readODS; its first sheet), or a data frame of either form.
 #' @param ... Not used.
 #' @param better Named character vector, `"higher"` or `"lower"` by metric, for
 #'   metrics whose direction neither the table nor their unit tells.
@@ -29,7 +30,8 @@
 read_readings <- function(path, ..., better = NULL, metrics = list(), columns = NULL) {
   assert_no_dots(...)
   checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
-  table <- read_text_table(path, "readings file")
+  table <- if (is.data.frame(path)) table_of_frame(path, "data frame") else read_text_table(path, "readings file")
+  if (is.data.frame(path)) path <- "data frame"
   named <- rename_columns(table$cells, columns, path)
   table$cells <- named$cells
   table$findings <- bind_findings(table$findings, named$findings)

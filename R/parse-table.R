@@ -3,6 +3,9 @@
 #' Cells as text, with the line each row came from
 #' @noRd
 read_text_table <- function(path, what) {
+  if (!is.null(sheet_ending(path))) {
+    return(read_sheet(path, what))
+  }
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
   lines <- first_lines(opened$file, -1)

@@ -73,7 +73,9 @@ plan_key("workloads/*/time_limit", "number", "seconds after which a pass is ende
   example = "120"
 )
 plan_key("workloads/*/settle", "number", "seconds to wait before the pass", 0, example = "5")
-plan_key("workloads/*/trim", "number", "seconds at the start of each pass that do not count (loading)", 0, example = "2")
+plan_key("workloads/*/trim", "number", "seconds at the start of each pass that do not count (loading)", 0,
+  example = "2"
+)
 plan_key("workloads/*/segments", "texts", "named parts of the workload, with readings of their own",
   example = "[quay, square]"
 )

@@ -44,7 +44,8 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
     ) +
     ggplot2::labs(
       title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
-      x = "time in the pass (s)", y = "frame time (ms)", subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0, NROW(loads) > 0)
+      x = "time in the pass (s)", y = "frame time (ms)",
+      subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0, NROW(loads) > 0)
     ) +
     figure_theme() +
     (if (NROW(drops)) drop_layers(drops, factor(title(drops), levels(data$panel)))) +
@@ -62,7 +63,8 @@ start_layer <- function(loads, panel, seen) {
 trace_legend <- function(chosen, drops, starts) {
   paste(strwrap(paste0(
     if (!isTRUE(chosen)) "The middle pass of each arm, by average. ", "Line: median of a slice of time. ",
-    "Spike: its slowest frame.", if (starts) " Yellow: begins unlike the rest.", if (drops) " Triangle: a deep drop, with its length."
+    "Spike: its slowest frame.", if (starts) " Yellow: begins unlike the rest.",
+    if (drops) " Triangle: a deep drop, with its length."
   ), 105), collapse = "\n")
 }
 

@@ -81,7 +81,9 @@ strips_html <- function(checked) {
   }, "")
   list(
     htmltools::HTML(paste0("<table class=\"strips\">", paste(body, collapse = "\n"), "</table>")),
-    tags$p(class = "small", paste0(gsub("  ", "; ", strip_legend), ". Every pass in the order in which it ran; point at one to see more."))
+    tags$p(class = "small", paste0(
+      gsub("  ", "; ", strip_legend), ". Every pass in the order in which it ran; point at one to see more."
+    ))
   )
 }
 

@@ -4,7 +4,8 @@
 #'
 #' Weighs the primary comparisons again under each choice that a careful tester might have made otherwise: every
 #' excluded pass counted, every flagged pass left out, what looks like loading trimmed off every pass of its workload,
-#' the first block left out, the blocks not used, another definition of the same low or average. Nothing of this changes a verdict; it shows which of them hang on a choice.
+#' the first block left out, the blocks not used, another definition of the same low or average. Nothing of this changes
+#' a verdict; it shows which of them hang on a choice.
 #' @param x A study, readings, or what [weigh()] returned.
 #' @param ... Passed to [weigh()] where `x` is not weighed yet.
 #' @return An object of class `honestmargin_firmness`, a data frame, one row per primary comparison and choice:
@@ -37,7 +38,7 @@ how_firm <- function(x, ...) {
 
 firm_columns <- c("workload", "segment", "context", "metric", "unit", "arm", "baseline", "verdict")
 
-# a choice: what it is called, the readings under it, which metric stands for which, and the workload that alone it is of
+# a choice: what it is called, the readings under it, which metric stands for which, and of which workload alone it is
 new_choice <- function(code, readings, metric = NULL, workload = NULL) {
   list(code = code, readings = readings, metric = metric, workload = workload)
 }

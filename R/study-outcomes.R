@@ -24,12 +24,21 @@ passes_of <- function(x) {
   if (is_study(x)) {
     return(x$passes)
   }
-  rows <- plain_table(if (inherits(x, "honestmargin_readings")) x else complete_readings(x))
+  rows <- plain_table(readings_of(x))
   rows[!duplicated(pass_key(rows)), c("pass", "part", of_pass), drop = FALSE]
 }
 
 readings_of <- function(x) {
-  if (is_study(x)) x$readings else if (inherits(x, "honestmargin_readings")) x else complete_readings(x)
+  if (is_study(x)) {
+    x$readings
+  } else if (inherits(x, "honestmargin_readings")) {
+    x
+  } else if (is.data.frame(x) && !any(c("value", "outcome") %in% names(x))) {
+    # one column per metric, as in a file
+    read_readings(x)
+  } else {
+    complete_readings(x)
+  }
 }
 
 what_was_weighed <- function(x) if (inherits(x, "honestmargin_verdicts")) attr(x, "weighed") else x

@@ -6,8 +6,9 @@
 #' is faster, since frames cannot come before their time.
 #' @param frame_time_ms Frame times of one pass.
 #' @return Named vector: `level_ms`, `share` of frames in a band 4 % wide,
-#'   `faster` (share before it), `held`: 2 where the frames keep in phase with a clock for half of the time (`level_ms` is
-#'   then its period, `share` the share of time), 1 where they only lie in a narrow band with few faster ones, else 0.
+#'   `faster` (share before it), `held`: 2 where the frames keep in phase with a clock for half of the time (`level_ms`
+#'   is then its period, `share` the share of time), 1 where they only lie in a narrow band with few faster ones, else
+#'   0.
 #' @noRd
 pile_of_frames <- function(frame_time_ms) {
   band <- densest_band(frame_time_ms, 0.04)
@@ -24,8 +25,8 @@ pile_of_frames <- function(frame_time_ms) {
 #'
 #' Under a limit that keeps its phase, and on a display, what one frame is late the next is early: the sum of the frame
 #' times stays near whole periods however far it goes. Frames that are free drift away from any clock as a random walk
-#' does. Windows of up to 256 frames are held against a straight line: what is left of a walk is four times the jitter of
-#' a frame, of a phase that is kept seven tenths of it.
+#' does. Windows of up to 256 frames are held against a straight line: what is left of a walk is four times the jitter
+#' of a frame, of a phase that is kept seven tenths of it.
 #' @param near Numeric vector: about how long a period may be, in ms.
 #' @return A list: `share`, `period_ms`.
 #' @noRd

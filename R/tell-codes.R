@@ -182,7 +182,8 @@ words_of_studies <- list(
     "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
   ),
   copied = c(
-    "{passes} have the same frames: they are copies of one pass", "leave one of them out, and find the log that is missing"
+    "{passes} have the same frames: they are copies of one pass",
+    "leave one of them out, and find the log that is missing"
   ),
   odd_pass = function(v) {
     c(

@@ -103,8 +103,8 @@ writeLines(c(
   "# What the checks see", "",
   paste0(
     "Made-up passes with known faults, drawn from ranges by seeds that the tests do not use (bench/corpus.R), ", n,
-    " a line (a quarter of that where a line is an arm of five passes); made by `make calibrate`, never typed. Told: in ",
-    "how many of 100 the check says so, with its Monte Carlo standard error. Of a fault that is found the check must ",
+    " a line (a quarter of that where a line is an arm of five passes); made by `make calibrate`, never typed. ",
+    "Told: in how many of 100 the check says so, with its Monte Carlo standard error. Of a fault that is found the check must ",
     "also be near its true length."
   ), "",
   "| check | passes | wanted, % | told, % |", "| --- | --- | --- | --- |", unlist(rows)

@@ -119,7 +119,8 @@ test_that("an odd pass is told as the shift of one pass in a linear model would 
   checked <- check_passes(read_study(folder))
   found <- findings(checked)
   expect_identical(found$pass[found$check == "odd_pass"], "p06")
-  expect_match(print_lines <- capture.output(print(checked)), "p06: fps_avg .* where other passes of b gave", all = FALSE)
+  told <- capture.output(print(checked))
+  expect_match(told, "p06: fps_avg .* where other passes of b gave", all = FALSE)
   # shown, not taken out; firm says what it does
   expect_identical(sum(read_study(folder)$passes$role == "counted"), 10L)
   expect_match(how_firm(read_study(folder))$choice, "flagged pass p06 left out", all = FALSE)

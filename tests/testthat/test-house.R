@@ -96,7 +96,8 @@ test_that("a public function with dots checks them", {
     called <- all.names(body(f))
     # those that pass them on leave it to whom they pass them to
     expect_true(
-      any(c("assert_no_dots", "weigh", "weighed", "figure_data", "UseMethod") %in% called) || name %in% c("figure_data", "new_note"),
+      any(c("assert_no_dots", "weigh", "weighed", "figure_data", "UseMethod") %in% called) ||
+        name %in% c("figure_data", "new_note"),
       info = name
     )
   }

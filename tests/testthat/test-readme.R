@@ -1,6 +1,7 @@
-# The examples of the README, as they stand there.
+# The examples of the README and of the pages that it leads to, as they stand there.
 chunk <- function(name) {
-  lines <- readLines(file.path(source_root(), "README.md"))
+  pages <- c("README.md", file.path("docs", c("logs.md", "running.md", "choosing.md")))
+  lines <- unlist(lapply(file.path(source_root(), pages), readLines))
   from <- grep(paste0("^```.* ", name, "$"), lines)
   lines[seq(from + 1, from + which(lines[-seq_len(from)] == "```")[1] - 1)]
 }
@@ -77,6 +78,18 @@ test_that("the example plan is one", {
   expect_identical(weigh(read_study(folder))$metric, "fps_avg")
 })
 
+test_that("the README is short, and what it leads to is there", {
+  lines <- readLines(file.path(source_root(), "README.md"))
+  expect_lt(length(lines), 150)
+  pages <- c("README.md", file.path("docs", c("logs.md", "running.md", "choosing.md")))
+  for (page in pages) {
+    text <- paste(readLines(file.path(source_root(), page)), collapse = " ")
+    links <- regmatches(text, gregexpr("[]][(][^)#]+", text))[[1]]
+    links <- grep("^http", sub("^..", "", links), invert = TRUE, value = TRUE)
+    expect_every(file.exists(file.path(source_root(), dirname(page), links)))
+  }
+})
+
 test_that("the installed command passes on words and status", {
   source_root()
   run <- processx::run("honestmargin", c("weigh", "no such file.csv", "-b", "a b"), error_on_status = FALSE)
@@ -86,7 +99,8 @@ test_that("the installed command passes on words and status", {
 
 test_that("every screenshot is linked and small in number", {
   shots <- list.files(file.path(source_root(), "docs", "screenshots"))
-  text <- paste(readLines(file.path(source_root(), "README.md")), collapse = " ")
+  pages <- c("README.md", file.path("docs", c("logs.md", "running.md", "choosing.md")))
+  text <- paste(unlist(lapply(file.path(source_root(), pages), readLines)), collapse = " ")
   expect_every(vapply(shots, grepl, NA, x = text, fixed = TRUE))
   expect_gt(length(shots), 3)
   expect_lt(length(shots), 20)

@@ -37,7 +37,7 @@ test_that("the report opens in a browser, stands alone and begins with the answe
     paste(text("//section[h2='Outcomes and exclusions']"), collapse = " "), "a system update ran during the pass"
   )
   expect_match(paste(text("//section[h2='Beyond single comparisons']"), collapse = " "), "2000 Hz is not: at least")
-  expect_match(paste(text("//section[h2='How firm it is']"), collapse = " "), "under 0 of 5 other choices")
+  expect_match(paste(text("//section[h2='How firm it is']"), collapse = " "), "under 0 of 6 other choices")
   expect_match(paste(text("//section[h2='Where the noise comes from']"), collapse = " "), "lies between blocks")
   expect_match(paste(text("//section[h2='Machine and conditions']"), collapse = " "), "Oddlantern K6")
 })

@@ -1,0 +1,55 @@
+# Spreadsheets, where the package that reads them is installed.
+
+sheet_readers <- c(xlsx = "readxl", xls = "readxl", xlsm = "readxl", ods = "readODS")
+
+sheet_ending <- function(path) {
+  ending <- tolower(sub("^.*[.]", "", basename(path)))
+  if (ending %in% names(sheet_readers)) ending
+}
+
+#' The cells of the first sheet, as `read_text_table()` gives those of a file of text
+#' @noRd
+read_sheet <- function(path, what) {
+  if (!file.exists(path)) abort_input(paste("no such", what), path, "check the name")
+  package <- sheet_readers[[sheet_ending(path)]]
+  if (!requireNamespace(package, quietly = TRUE)) {
+    abort_stuck(
+      paste0("the package ", package, " that reads such files is not installed"), path,
+      paste0("install.packages(\"", package, "\"), or save the sheet as CSV")
+    )
+  }
+  # what cells hold, not how they are shown: 1,234.50 and 1234.5 are one number
+  cells <- tryCatch(
+    suppressMessages(if (package == "readxl") {
+      readxl::read_excel(path, col_types = "text", .name_repair = "minimal")
+    } else {
+      getExportedValue(package, "read_ods")(path, col_types = NA, as_tibble = FALSE)
+    }),
+    error = function(e) abort_input("cannot be read as a spreadsheet", path, "save the sheet as CSV")
+  )
+  table_of_frame(cells, path)
+}
+
+#' A data frame as the cells of a table, for what is typed in R or stands in a sheet
+#' @noRd
+table_of_frame <- function(x, path) {
+  cells <- lapply(as.data.frame(x, check.names = FALSE), function(v) {
+    text <- if (is.double(v)) ifelse(is.na(v), NA, sprintf("%.15g", v)) else as.character(v)
+    text <- trimws(text)
+    ifelse(nzchar(text), text, NA)
+  })
+  cells <- as.data.frame(cells[nzchar(names(cells))], check.names = FALSE)
+  filled <- rowSums(!is.na(cells)) > 0
+  if (!any(filled)) abort_input("no rows below the heading", path, "one row per pass is needed")
+  names(cells) <- trimws(names(cells))
+  if (anyDuplicated(names(cells))) {
+    abort_input(
+      paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"), path,
+      "give each column its own name"
+    )
+  }
+  known <- tolower(names(cells)) %in% reading_columns
+  names(cells)[known] <- tolower(names(cells)[known])
+  cells$.line <- seq_len(nrow(cells)) + 1L
+  list(cells = cells[filled, , drop = FALSE], decimal = "point", findings = no_findings())
+}
