@@ -68,7 +68,9 @@ pass_choices <- function(x, readings) {
 # passes whose start is unlike the rest, summarised again from their traces without it: all of a workload by one rule
 trim_choices <- function(x, readings) {
   found <- if (is_study(x)) x$findings[x$findings$code == "loading", , drop = FALSE]
-  lapply(seq_len(NROW(found)), function(i) {
+  # a report that was read back has no traces
+  traced <- if (NROW(found)) unique(x$passes$workload[has_trace(x, x$passes, "frames")])
+  lapply(which(found$workload %in% traced), function(i) {
     workload <- found$workload[i]
     trim <- found$values[[i]]$trim
     trimmed <- trimmed_readings(x, workload, trim)

@@ -79,7 +79,7 @@ test_that("no figure, warning or limiting part mixes contexts", {
   expect_identical(unique(figure_data(study, "change", context = "low")$context), "low")
   page <- withr::local_tempfile(fileext = ".html")
   write_report(study, page)
-  about <- xml2::xml_attr(xml2::xml_find_all(xml2::read_html(page), "//figure"), "aria-label")
+  about <- xml2::xml_attr(xml2::xml_find_all(xml2::read_html(page), "//figure/div"), "aria-label")
   expect_setequal(about[grepl("frame times", about)], paste("frame times over time in harbour,", c("low", "high")))
   shown <- run_cli("weigh", folder, "--context", "low", "--format", "csv")
   expect_identical(unique(utils::read.csv(text = shown$stdout)$context), "low")
