@@ -15,8 +15,8 @@ test_that("a report is weighed to the same verdicts, to the last digit", {
   expect_identical(sum(weigh(back)$verdict == "blocked"), sum(verdicts$verdict == "blocked"))
   same_verdicts(weigh(back), verdicts)
   expect_match(findings(weigh(back))$message, "nothing proves that it was not altered", all = FALSE)
-  again <- write_report(weigh(back), withr::local_tempfile(fileext = ".html"))
-  same_verdicts(weigh(read_report(again)), verdicts)
+  # without traces nothing can be trimmed off, and nothing breaks
+  expect_false(any(grepl("trimmed", how_firm(weigh(back))$choice)))
   shell <- run_cli("weigh", path, "--format", "json", "--worth", "fps_avg=9")
   seen <- jsonlite::fromJSON(shell$stdout)$verdicts
   expect_equal(seen$worth[seen$metric == "fps_avg"][1], 9)

@@ -1,12 +1,11 @@
 test_that("verdicts are tidy tables, summaries and plots", {
   v <- weigh(read_study(demo_study()))
-  tidy <- getS3method("tidy", "honestmargin_verdicts", envir = asNamespace("honestmargin"))
-  glance <- getS3method("glance", "honestmargin_verdicts", envir = asNamespace("honestmargin"))
-  rows <- tidy(v)
+  skip_if_not_installed("generics")
+  rows <- generics::tidy(v)
   expect_identical(rows[c("estimate", "conf.low", "conf.high")], setNames(
     as.data.frame(v)[c("change", "lower", "upper")], c("estimate", "conf.low", "conf.high")
   ))
-  one <- glance(v)
+  one <- generics::glance(v)
   expect_identical(c(nrow(one), one$comparisons, one$passes), c(1L, 15L, 59L))
   expect_identical(one$headline, headline(v))
   count <- summary(v)
@@ -16,5 +15,5 @@ test_that("verdicts are tidy tables, summaries and plots", {
   grDevices::pdf(NULL)
   withr::defer(grDevices::dev.off())
   expect_identical(plot(v, workload = "harbour"), v)
-  expect_error(tidy(v, conf = 0.9), class = "honestmargin_error_usage")
+  expect_error(generics::tidy(v, conf = 0.9), class = "honestmargin_error_usage")
 })
