@@ -84,7 +84,7 @@ board_progress <- function(pulse) {
     if (!open_ended) tags$progress(value = p$done, max = max(1, p$planned)),
     tags$p(paste0(
       if (open_ended) count_of(p$done, "pass", "passes") else paste0(p$done, " of ", p$planned, " passes"),
-      if (p$done > 0) paste0(", ", long_words(p$seconds), " run"),
+      if (p$seconds > 0) paste0(", ", long_words(p$seconds), " run"),
       if (!open_ended && isTRUE(p$left_s > 0)) paste0(", about ", long_words(p$left_s), " left")
     )),
     if (!is.null(now)) {

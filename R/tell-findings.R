@@ -66,11 +66,13 @@ in_words <- function(found) {
   once_for_like(out[!found$code %in% told_elsewhere, , drop = FALSE])
 }
 
+# a check of the study says these for all passes at once
+said_for_all <- c("loads", "coarse")
+
 # where a pass came from stands in the history, how it ended among the outcomes
 told_elsewhere <- c(
   "taken_from", "stopped", "time_limit", "signal", "exit_status", "nothing_found", "short_log", "not_set", "mismatch",
   "machine_restarted", "runner_ended", "last_said",
-  # checks of a study say these for all passes at once
   "loads", "coarse", "others"
 )
 
@@ -106,6 +108,7 @@ once_for_like <- function(found) {
 #' Words for the passes that a check spoke of in the record of one
 #' @noRd
 record_words <- function(findings) {
+  findings <- findings[!findings$code %in% said_for_all, , drop = FALSE]
   if (!NROW(findings)) {
     return(character())
   }

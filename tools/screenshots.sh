@@ -39,6 +39,7 @@ terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; honestmarg
 # a study by hand: prompts and answers
 mkdir "$work/lid"
 cat > "$work/lid/study.yml" <<'PLAN'
+question: Does the lid cost points in Brinewheel?
 setting: {name: lid, baseline: open, by_hand: of the bench notebook}
 arms: [{value: open}, {value: shut}]
 blocks: 2
