@@ -2,6 +2,9 @@
 
 cli_board <- function(files, options) {
   port <- if (!is.null(options$port)) whole_number(options$port, "port")
+  if (length(port) && port > 65535) {
+    abort_usage(paste0("--port ", options$port, ": ports go up to 65535"), todo = "leave it out for a free one")
+  }
   serve_board(
     files[1],
     port = port, share = options$share, run = if (options$run) TRUE, ready = function(address) {

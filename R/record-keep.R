@@ -9,13 +9,25 @@ keep_capture <- function(store, plan, pass, captured, typed = NULL) {
   capture <- new_capture(pass, captured$frames, captured$marks, captured$sensors, captured$windows,
     findings = empty_to(captured$found, no_findings())
   )
-  summary <- summarise_capture(capture, plan)
+  summary <- summarise_capture(capture, trimmed_as_sealed(store, plan, empty_to(pass$batch, 1L)))
   worked_out <- summary$readings
   if (NROW(worked_out)) worked_out$origin <- "captured"
   list(
     readings = stack_rows(list(typed, worked_out)), traces = store_put_capture(store, capture), piles = summary$piles,
     parts = summary$parts, limits = summary$limits, findings = summary$findings, seconds = summary$seconds
   )
+}
+
+# passes of one batch are trimmed alike: as their plan was sealed, whatever it says since
+trimmed_as_sealed <- function(store, plan, batch) {
+  name <- paste("plan", batch)
+  if (is.null(store$known[[name]])) store$known[[name]] <- store_plan(store, batch)
+  sealed <- store$known[[name]]
+  for (i in seq_along(plan$workloads)) {
+    at <- match(plan$workloads[[i]]$id, plan_workloads(sealed))
+    if (!is.na(at)) plan$workloads[[i]]$trim <- sealed$workloads[[at]]$trim
+  }
+  plan
 }
 
 #' Rows for numbers that were typed or scored

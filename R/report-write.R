@@ -46,6 +46,12 @@ write_report <- function(x, path, ...) {
 
 report_form <- function(path) {
   ending <- tolower(sub("^.*[.]", "", basename(path)))
+  if (grepl(".", basename(path), fixed = TRUE) && !ending %in% c("html", "htm", "md", "pdf")) {
+    abort_usage(
+      paste0("a report is written as .html, .md or .pdf, not as '", basename(path), "'"),
+      todo = "name a file that ends so"
+    )
+  }
   if (ending %in% c("md", "pdf")) ending else "html"
 }
 

@@ -16,7 +16,8 @@ open_sqlite <- function(folder, create = FALSE, write = TRUE) {
     DBI::dbConnect(RSQLite::SQLite(), path, synchronous = NULL),
     error = function(e) abort_ledger(paste("the ledger cannot be opened:", conditionMessage(e)), path)
   )
-  store <- structure(list(con = con, folder = folder), class = c("honestmargin_sqlite", "honestmargin_store"))
+  known <- new.env(parent = emptyenv())
+  store <- structure(list(con = con, folder = folder, known = known), class = c("honestmargin_sqlite", "honestmargin_store"))
   tryCatch(
     {
       prepare_connection(con)

@@ -84,6 +84,24 @@ test_that("a declared trim takes it off, and firm shows what that would be", {
   expect_equal(average, 1000 / mean(kept), tolerance = 1e-6)
 })
 
+test_that("a trim that is declared after the seal changes no pass of that batch", {
+  plan <- function(trim) {
+    c(
+      "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}]", "blocks: 2",
+      "metrics: [{id: fps_avg, worth: 2, primary: true}]", paste0("workloads: [{id: w, trim: ", trim, "}]")
+    )
+  }
+  folder <- withr::local_tempdir()
+  writeLines(plan(0), file.path(folder, "study.yml"))
+  x <- c(plain_frames(2, 25, 1), plain_frames(20, 10, 2))
+  add_pass(folder, arm = "a", frames = x)
+  writeLines(plan(3), file.path(folder, "study.yml"))
+  add_pass(folder, arm = "b", frames = x)
+  study <- read_study(folder)
+  expect_equal(study$readings$value[study$readings$metric == "fps_avg"], rep(1000 / mean(x), 2), tolerance = 1e-6)
+  expect_match(findings(study)$message, "after the seal \\(workloads/w/trim: 0 -> 3\\)", all = FALSE)
+})
+
 test_that("copies, lengths and coarse times are seen, in the shell and in the report", {
   frames <- function(arm, i) plain_frames(if (i == 5) 12 else 20, 10, if (i == 8) 2 else i)
   folder <- made_study(frames, blocks = 5)
