@@ -9,7 +9,7 @@
 #' @noRd
 find_loading <- function(frame_time_ms) {
   total <- sum(frame_time_ms)
-  width <- max(100, total / 400, 6 * stats::median(frame_time_ms))
+  width <- max(100, total / 400, 4 * stats::median(frame_time_ms))
   if (length(frame_time_ms) < 60 || total < 20 * width) {
     return(NULL)
   }

@@ -113,7 +113,8 @@ cli_weigh <- function(files, options) {
     json = writeLines(do.call(json_text, c(
       list(
         headline = headline(verdicts), sentences = as.list(sentences(verdicts)), verdicts = verdicts,
-        findings = findings(verdicts, exploratory = TRUE)
+        findings = findings(verdicts, exploratory = TRUE),
+        left_out = passes_without_value(passes_of(what_was_weighed(verdicts)))
       ),
       if (!is.null(batches)) list(batches = plain_json(batches)),
       if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),

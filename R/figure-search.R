@@ -10,7 +10,7 @@ search_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   clock <- clock_unit(sum(steps$seconds))
   end <- cumsum(steps$seconds) / clock$seconds
   timed <- all(steps$seconds > 0)
-  how <- ifelse(is.na(steps$metric), steps$outcome, steps$metric)
+  how <- how_it_failed(steps)
   out <- data.frame(
     pass = steps$pass, arm = steps$arm, workload = steps$workload, role = steps$role, held = steps$held,
     how = ifelse(steps$held, "", how), rung = match(steps$arm, arms),

@@ -87,9 +87,7 @@ report_outcomes <- function(x, told) {
   tags <- htmltools::tags
   passes <- passes_of(what_was_weighed(x))
   outcomes <- outcome_table(x)
-  left <- unique(passes[passes$role == "excluded" | !passes$outcome %in% c("ok", "artefact"), c(
-    "pass", "workload", "arm", "outcome", "role", "reason"
-  )])
+  left <- passes_without_value(passes)
   left[] <- lapply(left, empty_na)
   tags$section(
     tags$h2("Outcomes and exclusions"),

@@ -15,7 +15,7 @@ start_watch <- function(run, pass, workload, log = NULL) {
     sources = Filter(function(source) source$wanted(workload, run$plan), registered("source"))
   )
   for (source in watch$sources) watch <- source$begin(watch)
-  if (length(watch$recorder)) watch$process <- do.call(start_recorder, watch$recorder)
+  if (length(watch$recorder)) watch$process <- do.call(start_recorder, c(watch$recorder, list(wd = run$folder)))
   watch$started_s <- monotonic_s()
   watch$played <- clock_now()
   watch

@@ -134,10 +134,17 @@ search_table <- function(x, ..., confidence = 0.95) {
   out
 }
 
+#' The outcome or the metric by which a step failed, and that the metric gave nothing where that was why
+#' @noRd
+how_it_failed <- function(steps) {
+  metric <- ifelse(steps$by %in% "silent", paste("no", steps$metric), steps$metric)
+  ifelse(is.na(steps$metric), steps$outcome, metric)
+}
+
 ladder_row <- function(rows, confidence) {
   hours <- sum(rows$seconds) / 3600
   failed <- sum(!rows$held)
-  how <- ifelse(is.na(rows$metric), rows$outcome, rows$metric)[!rows$held]
+  how <- how_it_failed(rows)[!rows$held]
   data.frame(
     arm = rows$arm[1], workload = rows$workload[1], passes = nrow(rows), held = sum(rows$held), failed = failed,
     hours = hours, soak_hours = sum(rows$seconds[rows$role == "soak"]) / 3600,

@@ -22,11 +22,11 @@ need_helper <- function(name, what) {
 #' @param rate Samples a second.
 #' @param commands Named character: further sensors, called "quantity part [unit]".
 #' @param socket,beacon Socket to listen on and file for its lines, or `NULL`.
-#' @param root Put before /proc and /sys.
+#' @param root Put before /proc and /sys. @param wd Where the commands run.
 #' @return A processx process, ready.
 #' @noRd
 start_recorder <- function(sensors = NULL, rate = 5, commands = character(), socket = NULL, beacon = NULL,
-                           root = NULL) {
+                           root = NULL, wd = NULL) {
   given <- c(
     "--sensors" = sensors, "--rate" = if (!is.null(sensors)) format(rate), "--root" = root,
     "--socket" = socket, "--beacon" = beacon
@@ -35,7 +35,7 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   args <- c(rbind(names(given), unname(given)), if (length(asked)) c(rbind("--command", asked)))
   process <- processx::process$new(
     need_helper("recorder", "the recorder"), args,
-    stdout = "|", stderr = "|", cleanup_tree = TRUE
+    stdout = "|", stderr = "|", cleanup_tree = TRUE, wd = wd
   )
   ready <- process$poll_io(3000)
   # what it says on the other line is why it cannot begin

@@ -17,7 +17,10 @@ open_sqlite <- function(folder, create = FALSE, write = TRUE) {
     error = function(e) abort_ledger(paste("the ledger cannot be opened:", conditionMessage(e)), path)
   )
   known <- new.env(parent = emptyenv())
-  store <- structure(list(con = con, folder = folder, known = known), class = c("honestmargin_sqlite", "honestmargin_store"))
+  store <- structure(
+    list(con = con, folder = folder, known = known),
+    class = c("honestmargin_sqlite", "honestmargin_store")
+  )
   tryCatch(
     {
       prepare_connection(con)

@@ -168,3 +168,12 @@ outcomes_note <- paste(
   "held: finished, of those that count (what the tester stopped or the tool lost is no failure).",
   "may fail: the share of passes that may fail, at 95 %, if passes are independent."
 )
+
+#' Passes whose values do not count
+#' @return Data frame `pass`, `workload`, `arm`, `outcome`, `role`, `reason`.
+#' @noRd
+passes_without_value <- function(passes) {
+  gone <- passes$role == "excluded" | !passes$outcome %in% c("ok", "artefact")
+  rows <- with_columns(plain_table(passes), "reason")
+  unique(rows[gone, c("pass", "workload", "arm", "outcome", "role", "reason")])
+}

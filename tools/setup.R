@@ -26,7 +26,8 @@ fields <- list(
 programs <- list(
   # real renderers, in software in a virtual X server, for the frame probe
   test = c(
-    pandoc = "pandoc", chromium = "chromium", chromedriver = "chromium-driver", python3 = "python3", Xvfb = "xvfb", glxgears = "mesa-utils",
+    pandoc = "pandoc", chromium = "chromium", chromedriver = "chromium-driver", python3 = "python3",
+    "/usr/lib/python3/dist-packages/jsonschema" = "python3-jsonschema", Xvfb = "xvfb", glxgears = "mesa-utils",
     vkcube = "vulkan-tools", "/usr/include/GL/glx.h" = "libgl-dev", "/usr/include/EGL/egl.h" = "libegl-dev",
     "/usr/share/vulkan/icd.d/lvp*" = "mesa-vulkan-drivers", "/usr/lib/*/dri/swrast_dri.so" = "libgl1-mesa-dri"
   ),

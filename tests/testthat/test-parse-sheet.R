@@ -16,7 +16,9 @@ write_sheet <- function(rows, env = parent.frame()) {
       "/officeDocument/2006/relationships/", type, "\" Target=\"", target, "\"/></Relationships>"
     )
   }
-  part <- function(name, type) paste0("<Override PartName=\"/xl/", name, ".xml\" ContentType=\"", office, type, "+xml\"/>")
+  part <- function(name, type) {
+    paste0("<Override PartName=\"/xl/", name, ".xml\" ContentType=\"", office, type, "+xml\"/>")
+  }
   office <- "application/vnd.openxmlformats-officedocument.spreadsheetml."
   files <- c(
     `[Content_Types].xml` = paste0(
@@ -26,7 +28,8 @@ write_sheet <- function(rows, env = parent.frame()) {
     ),
     `_rels/.rels` = links(".", "officeDocument", "xl/workbook.xml"),
     `xl/workbook.xml` = paste0(
-      "<workbook xmlns=\"", main, "/spreadsheetml/2006/main\" xmlns:r=\"", main, "/officeDocument/2006/relationships\">",
+      "<workbook xmlns=\"", main, "/spreadsheetml/2006/main\" xmlns:r=\"", main,
+      "/officeDocument/2006/relationships\">",
       "<sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
     ),
     `xl/_rels/workbook.xml.rels` = links("xl", "worksheet", "worksheets/sheet1.xml"),

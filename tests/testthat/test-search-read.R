@@ -209,3 +209,26 @@ test_that("passes of a search come in by hand, and its comparison is extended", 
   expect_identical(nrow(read_study(folder)$passes), 6L)
   expect_message_of(repeat_study(folder), "honestmargin_error_input", "not repeated in the same study")
 })
+
+test_that("a sensor over its limit fails a value, and one that shows nothing is said to", {
+  skip_if(!nzchar(honestmargin:::helper_path("recorder")), "no recorder here")
+  plan <- function(file) {
+    c(
+      "setting: {name: clock, unit: MHz}",
+      "search: {from: 0, to: 40, step: 20, repeat: 1, fails: [{metric: processor_temperature_max, above: 85}]}",
+      # a command of a sensor runs in the study folder, as all commands do
+      paste0("sensors: {rate: 5, commands: {'temperature processor package [C]': 'cat ", file, "'}}"),
+      "workloads:", "  - id: burn", "    command: echo $((60 + {arm})) > heat; sleep 2.2; rm heat",
+      "    outcome_only: true", "blocks: 0"
+    )
+  }
+  found <- local_plan(plan("heat"))
+  run_study(found)
+  table <- search_table(found)
+  expect_identical(table$arm[table$state == "found"], "20")
+  expect_identical(table$how[table$arm == "40"], "processor_temperature_max")
+  none <- local_plan(plan("nothing"))
+  run_study(none)
+  expect_identical(search_table(none)$how, "no processor_temperature_max")
+  expect_match(run_cli("search", none)$stdout, "Failed: 0 MHz \\(burn: no processor_temperature_max\\)")
+})
