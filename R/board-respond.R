@@ -1,8 +1,8 @@
 # What the board answers to a request. Without the key in the address there is nothing here.
 
 respond <- function(board, request) {
-  way <- strsplit(sub("^/", "", request$PATH_INFO), "/", fixed = TRUE)[[1]]
-  if (!length(way) || !identical(way[1], board$key) || length(way) > 2) {
+  way <- address_parts(request)
+  if (!has_key(board, request) || length(way) > 2) {
     return(reply_text(404L, "nothing here"))
   }
   what <- paste(request$REQUEST_METHOD, if (length(way) == 2) way[2] else "")
@@ -21,6 +21,10 @@ respond <- function(board, request) {
     error = function(e) reply_text(500L, paste("this is a fault of ours:", conditionMessage(e)))
   )
 }
+
+address_parts <- function(request) strsplit(sub("^/", "", request$PATH_INFO), "/", fixed = TRUE)[[1]]
+
+has_key <- function(board, request) identical(utils::head(address_parts(request), 1), board$key)
 
 reply_page <- function(board) {
   nonce <- random_key()

@@ -68,6 +68,9 @@ listen <- function(board, host, port) {
     call = function(request) respond(board, request),
     # refused before it is read
     onHeaders = function(request) {
+      if (!has_key(board, request)) {
+        return(reply_text(404L, "nothing here"))
+      }
       if (as.numeric(empty_to(request$CONTENT_LENGTH, 0)) > 30e6) reply_text(413L, "too large")
     }
   )

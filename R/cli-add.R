@@ -35,6 +35,10 @@ add_sensor_log <- function(folder, options) {
 
 register("verb", "add",
   takes = "STUDY [METRIC=VALUE ...]", files = c(1, Inf), run = cli_add,
+  examples = c(
+    "add my-study --arm 1000 --workload pebblemark score=12412",
+    "add my-study --arm 125 --workload tunnel --outcome crash --note 'screen went black'"
+  ),
   about = "Add a pass that was run elsewhere.",
   rank = 6,
   options = function() {

@@ -76,6 +76,10 @@ append_history <- function(path, verdicts) {
 
 register("verb", "against",
   takes = "STUDY EARLIER ...", files = c(2, Inf), run = cli_against,
+  examples = c(
+    "against my-study earlier-study",
+    "against my-study earlier-study --format json"
+  ),
   about = "A study against earlier ones of the same machine.",
   options = function() {
     c(shared_options("worth", "primary", "confidence"), list(

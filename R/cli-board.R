@@ -37,6 +37,10 @@ qr_lines <- function(text) {
 
 register("verb", "board",
   takes = "STUDY", files = c(1, 1), run = cli_board,
+  examples = c(
+    "board my-study",
+    "board my-study --share"
+  ),
   about = "Serve a page that shows a run and takes the answers it needs.",
   options = function() {
     list(

@@ -19,6 +19,10 @@ cli_check <- function(files, options) {
 
 register("verb", "check",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_check,
+  examples = c(
+    "check my-study",
+    "check my-study --fail-on blocking --format json"
+  ),
   about = "Can these passes be believed? What every check saw.",
   options = function() {
     c(weighing_options(), shared_options("format"), list(

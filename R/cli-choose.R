@@ -54,6 +54,10 @@ choose_by_cost <- function(x, options, format) {
 
 register("verb", "choose",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_choose,
+  examples = c(
+    "choose my-study --floor low1_quantile=60",
+    "choose my-study --near-best 2"
+  ),
   about = "The first arm that is good enough, the lowest near the best, and what a gain costs.",
   options = function() {
     c(

@@ -111,6 +111,10 @@ claims_in_file <- function(path) {
 
 register("verb", "claim",
   takes = "FROM TO | FILE", files = c(1, 2), run = cli_claim,
+  examples = c(
+    "claim 71.2 73.0 --passes 3",
+    "claim 118 120 --rounded 1"
+  ),
   about = "How quiet passes must have been for a published gap to stand.",
   options = function() {
     c(list(

@@ -66,5 +66,9 @@ fish_completion <- function(verbs) {
 
 register("verb", "completion",
   takes = "[bash|zsh|fish]", files = c(0, 1), run = cli_completion,
+  examples = c(
+    "completion bash",
+    "completion fish"
+  ),
   about = "Print what a shell needs to complete verbs and options.", rank = 40
 )

@@ -12,6 +12,10 @@ cli_conditions <- function(files, options) {
 
 register("verb", "conditions",
   takes = "STUDY", files = c(1, 1), run = cli_conditions,
+  examples = c(
+    "conditions my-study",
+    "conditions my-study --all"
+  ),
   about = "What differed between the arms beside the setting.",
   options = function() c(list(all = option_flag("the steady ones too")), shared_options("format", "wide")), rank = 14
 )

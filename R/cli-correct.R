@@ -19,6 +19,10 @@ cli_correct <- function(files, options) {
 
 register("verb", "correct",
   takes = "STUDY PASS [METRIC=VALUE ...]", files = c(2, Inf), run = cli_correct,
+  examples = c(
+    "correct my-study p004 score=12400 --reason 'misread'",
+    "correct my-study p003 --outcome crash --reason 'it had frozen'"
+  ),
   about = "Correct what was typed or recorded wrong.",
   options = function() {
     c(list(

@@ -99,6 +99,10 @@ place_winch <- function(folder) {
 
 register("verb", "demo",
   takes = "[FOLDER]", files = c(0, 1), run = cli_demo,
+  examples = c(
+    "demo",
+    "demo --search winch"
+  ),
   about = "Weigh the study that comes with the tool; --live and --search run one here.",
   options = function() {
     list(

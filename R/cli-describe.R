@@ -24,6 +24,10 @@ show_description <- function(x, format, exploratory = FALSE) {
 
 register("verb", "describe",
   takes = "FILE|STUDY ...", files = c(1, Inf), run = cli_describe,
+  examples = c(
+    "describe my-study",
+    "describe my-study --format csv"
+  ),
   about = "Passes without a comparison: one machine, one arm, or several side by side.",
   options = function() {
     c(shared_options("better", "batch", "layout", "confidence", "no-memory", "format"), list(

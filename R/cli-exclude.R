@@ -14,11 +14,19 @@ cli_include <- function(files, options) {
 
 register("verb", "exclude",
   takes = "STUDY PASS", files = c(2, 2), run = cli_exclude,
+  examples = c(
+    "exclude my-study p003 --reason 'an update ran'",
+    "exclude my-study p006 --reason 'a call came in'"
+  ),
   about = "Let a pass not count, with a reason.",
   options = function() shared_options("reason", "part"), rank = 9
 )
 register("verb", "include",
   takes = "STUDY PASS", files = c(2, 2), run = cli_include,
+  examples = c(
+    "include my-study p016 --reason 'it was no update'",
+    "include my-study p003 --reason 'excluded by mistake'"
+  ),
   about = "Let an excluded pass count again.",
   options = function() shared_options("reason", "part"), rank = 10
 )

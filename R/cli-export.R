@@ -28,6 +28,10 @@ cli_export <- function(files, options) {
 
 register("verb", "export",
   takes = "STUDY FOLDER", files = c(2, 2), run = cli_export,
+  examples = c(
+    "export my-study plain",
+    "export my-study plain2 --batch 1"
+  ),
   about = "Write a study as a plain folder of text files.",
   options = function() shared_options("batch"), rank = 16
 )

@@ -56,6 +56,10 @@ open_search <- function(path) {
 
 register("verb", "figure",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_figure,
+  examples = c(
+    "figure my-study --of change --file change.png",
+    "figure my-study --of passes --workload harbour --format csv"
+  ),
   about = "Draw a figure, or print the numbers behind it.",
   options = function() {
     c(
@@ -75,6 +79,10 @@ register("verb", "figure",
 )
 register("verb", "report",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_report,
+  examples = c(
+    "report my-study --file report.html",
+    "report my-study --format md"
+  ),
   about = "Write the report: one HTML file to send, or Markdown, or PDF.",
   options = function() {
     c(weighing_options(), shared_options("file"), list(

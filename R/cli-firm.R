@@ -8,6 +8,10 @@ cli_firm <- function(files, options) {
 
 register("verb", "firm",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_firm,
+  examples = c(
+    "firm my-study",
+    "firm my-study --worth fps_avg=3"
+  ),
   about = "What each verdict would be under every other reasonable choice.",
   options = function() c(weighing_options(), shared_options("format")), rank = 17.3
 )

@@ -10,6 +10,10 @@ cli_frames <- function(files, options) {
 
 register("verb", "frames",
   takes = "STUDY", files = c(1, 1), run = cli_frames,
+  examples = c(
+    "frames my-study",
+    "frames my-study --confidence 0.9"
+  ),
   about = "Where in the distribution of frame times a setting helps or harms.",
   options = function() shared_options("baseline", "confidence", "layout", "batch", "format"), rank = 17.4
 )

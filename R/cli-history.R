@@ -36,6 +36,10 @@ emit_table <- function(table, options, short = identity) {
 
 register("verb", "history",
   takes = "STUDY", files = c(1, 1), run = cli_history,
+  examples = c(
+    "history my-study",
+    "history my-study --format csv"
+  ),
   about = "Everything that was done and said.",
   options = function() shared_options("format"), rank = 13
 )

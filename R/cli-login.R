@@ -24,6 +24,10 @@ cli_login <- function(files, options) {
 
 register("verb", "login",
   takes = "STUDY", files = c(1, 1), run = cli_login,
+  examples = c(
+    "login my-study",
+    "login my-study --off"
+  ),
   about = "Let the run go on by itself after a login, or no longer.",
   options = function() c(shared_options("yes"), list(off = option_flag("take it away again"))), rank = 5
 )

@@ -2,7 +2,7 @@
 # in a file of its own and registers itself.
 
 # A verb is a value: what it `takes` (for its help), how many `files` at least and at most, its
-# `options` (a function that gives a named list of them), what to `run` (a function of the words and
+# `options` (a function that gives a named list of them), two `examples`, what to `run` (a function of the words and
 # the options; returns the exit status), and what it is `about`.
 
 #' The command line

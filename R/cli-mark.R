@@ -11,6 +11,10 @@ cli_mark <- function(files, options) {
 
 register("verb", "mark",
   takes = "STUDY WORD [VALUE]", files = c(2, Inf), run = cli_mark,
+  examples = c(
+    "mark my-study segment harbour",
+    "mark my-study arm 1000"
+  ),
   about = "Mark the running pass: segment, pause, resume, arm, loop, note.",
   rank = 8
 )

@@ -50,6 +50,10 @@ memory_lines <- function(rows) {
 
 register("verb", "noise",
   takes = "", files = c(0, 0), run = cli_noise,
+  examples = c(
+    "noise",
+    "noise --format csv"
+  ),
   about = "The noise that finished studies left: see, export, forget.",
   options = function() {
     c(list(

@@ -7,6 +7,10 @@ cli_note <- function(files, options) {
 
 register("verb", "note",
   takes = "STUDY TEXT", files = c(2, 2), run = cli_note,
+  examples = c(
+    "note my-study 'the fan was loud all day'",
+    "note my-study 'stutter at the quay' --pass p003"
+  ),
   about = "Note something on a study or a pass.",
   options = function() shared_options("pass"), rank = 12
 )

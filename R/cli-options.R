@@ -98,7 +98,8 @@ option_parser <- function(verb) {
   })
   optparse::OptionParser(
     usage = paste0("honestmargin ", verb$name, " ", verb$takes, " [options]"),
-    option_list = made, add_help_option = FALSE, description = paste0("\n", verb$about)
+    option_list = made, add_help_option = FALSE, description = paste0("\n", verb$about),
+    epilogue = paste(c("Examples:", paste0("  honestmargin ", verb$examples)), collapse = "\n")
   )
 }
 

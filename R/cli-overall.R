@@ -18,6 +18,10 @@ cli_overall <- function(files, options) {
 
 register("verb", "overall",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_overall,
+  examples = c(
+    "overall my-study",
+    "overall my-study --format json"
+  ),
   about = "Which arms could be best, and what holds over all workloads and contexts.",
   options = function() {
     c(

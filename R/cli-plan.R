@@ -20,6 +20,10 @@ cli_plan <- function(files, options) {
 
 register("verb", "plan",
   takes = "PLAN|STUDY", files = c(1, 1), run = cli_plan,
+  examples = c(
+    "plan my-study",
+    "plan my-study --card"
+  ),
   about = "Check a plan: what will run, and what it can show.",
   options = function() {
     c(

@@ -21,11 +21,19 @@ cli_extend <- function(files, options) {
 
 register("verb", "extend",
   takes = "STUDY", files = c(1, 1), run = cli_extend,
+  examples = c(
+    "extend my-study --blocks 2",
+    "extend my-study --blocks 1"
+  ),
   about = "Add further blocks to a study, judged as looked at.",
   options = function() c(list(blocks = option_text("N", "how many")), shared_options("batch")), rank = 15.5
 )
 register("verb", "repeat",
   takes = "STUDY", files = c(1, 1), run = cli_repeat,
+  examples = c(
+    "repeat my-study --blocks 8",
+    "repeat my-study"
+  ),
   about = "Add a fresh sealed batch, weighed alone.",
   options = function() list(blocks = option_text("N", "as many blocks, instead of those of the plan")), rank = 15
 )

@@ -169,6 +169,10 @@ look_lines <- function(facts) {
 
 register("verb", "run",
   takes = "STUDY", files = c(1, 1), run = cli_run,
+  examples = c(
+    "run my-study",
+    "run my-study --until-settled --most-blocks 6"
+  ),
   about = "Run a study, or go on with it where it stopped.",
   options = function() {
     list(

@@ -20,6 +20,10 @@ cli_screen <- function(files, options) {
 
 register("verb", "screen",
   takes = "STUDY", files = c(1, 1), run = cli_screen,
+  examples = c(
+    "screen my-study",
+    "screen my-study --target 15"
+  ),
   about = "Which of many options matter, and what to turn down for a target.",
   options = function() {
     c(

@@ -22,6 +22,10 @@ cli_search <- function(files, options) {
 
 register("verb", "search",
   takes = "STUDY", files = c(1, 1), run = cli_search,
+  examples = c(
+    "search my-study",
+    "search my-study --skip 175 --add 190"
+  ),
   about = "How far a search for the highest value that holds is.",
   options = function() {
     c(

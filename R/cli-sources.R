@@ -8,6 +8,10 @@ cli_sources <- function(files, options) {
 
 register("verb", "sources",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_sources,
+  examples = c(
+    "sources my-study",
+    "sources my-study --format csv"
+  ),
   about = "Where the noise comes from, and what each remedy would save.",
   options = function() shared_options("primary", "better", "layout", "batch", "format"), rank = 17.9
 )

@@ -76,5 +76,9 @@ first_plan <- function(setting, arms, workload, command, metric, worth, better) 
 
 register("verb", "start",
   takes = "FOLDER", files = c(1, 1), run = cli_start,
+  examples = c(
+    "start my-study",
+    "start bench/lid"
+  ),
   about = "Ask a few questions and write a first plan.", rank = 2
 )

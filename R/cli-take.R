@@ -27,6 +27,10 @@ cli_take <- function(files, options) {
 
 register("verb", "take",
   takes = "STUDY FOLDER", files = c(2, 2), run = cli_take,
+  examples = c(
+    "take my-study inbox",
+    "take my-study inbox --yes"
+  ),
   about = "Take new frame logs out of a folder.",
   options = function() shared_options("yes"), rank = 7
 )

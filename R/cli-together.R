@@ -22,6 +22,10 @@ cli_together <- function(files, options) {
 
 register("verb", "together",
   takes = "FILE|STUDY", files = c(1, 1), run = cli_together,
+  examples = c(
+    "together my-study --claims fps_avg=as_good,low1_quantile=as_good",
+    "together my-study --claims fps_avg=as_good"
+  ),
   about = "Do several claims hold together: as fast, and cooler, and holds?",
   options = function() {
     c(

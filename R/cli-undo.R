@@ -7,6 +7,10 @@ cli_undo <- function(files, options) {
 
 register("verb", "undo",
   takes = "STUDY PASS", files = c(2, 2), run = cli_undo,
+  examples = c(
+    "undo my-study p021 --reason 'log of another kit'",
+    "undo my-study p064 --reason 'came in twice'"
+  ),
   about = "Take back a pass that was added or taken by mistake.",
   options = function() shared_options("reason"), rank = 11.5
 )

@@ -161,6 +161,10 @@ fail_words <- function(text) {
 
 register("verb", "weigh",
   takes = "FILE|STUDY|LOGS", files = c(1, Inf), run = cli_weigh,
+  examples = c(
+    "weigh my-study",
+    "weigh my-study --against all --format csv"
+  ),
   about = "Weigh the arms against the baseline.",
   options = function() {
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(

@@ -116,8 +116,8 @@ report_readings <- function(x, metrics = unique(x$metric[x$role == "primary"])) 
     tags$h2("Readings"),
     tags$details(tags$summary(paste(nrow(text), "readings of what is judged")), html_table(text, "value")),
     tags$p(
-      class = "small", "This file carries all of its readings as CSV: ", tags$code("honestmargin weigh report.html"),
-      " weighs them anew, with other options too."
+      class = "small", "This file carries all of its readings as CSV, and the plan as it stands with its commands: ",
+      tags$code("honestmargin weigh report.html"), " weighs them anew, with other options too."
     )
   )
 }

@@ -118,3 +118,54 @@ test_that("a plain locale, long names and many passes change nothing", {
   )
   expect_setequal(plan_study(plan)$schedule$arm, c("010", "0x10", "1:30"))
 })
+
+words_of_line <- function(line) scan(text = line, what = "", quote = "'\"", quiet = TRUE)
+
+test_that("every verb has two examples in its help, and what they show works", {
+  verbs <- honestmargin:::registered("verb")
+  expect_identical(names(Filter(function(v) length(v$examples) != 2, verbs)), character())
+  for (verb in verbs) for (line in verb$examples) {
+    words <- words_of_line(line)
+    expect_identical(words[1], verb$name)
+    expect_silent(honestmargin:::parse_options(verb, words[-1]))
+  }
+  help <- run_cli("help", "exclude")$stdout
+  expect_match(help, "Examples:\n  honestmargin exclude my-study p003 --reason 'an update ran'", fixed = TRUE)
+  folder <- withr::local_tempdir()
+  withr::local_dir(folder)
+  # the demo study for those that read, its readings alone where that is enough, and a ledger for those that record
+  study <- read_study(demo_study())
+  few <- study$readings$metric %in% c("fps_avg", "low1_quantile", "score")
+  for (name in c("my-study", "earlier-study")) {
+    dir.create(name)
+    file.copy(file.path(demo_study(), "study.yml"), name)
+    utils::write.csv(as.data.frame(study$readings)[few, ], file.path(name, "readings.csv"), row.names = FALSE, na = "")
+  }
+  dir.create("ledger")
+  writeLines(c(
+    "setting: {name: report rate, baseline: 125}",
+    "arms: [{value: 125}, {value: 500}, {value: 1000}, {value: 2000}]", "blocks: 5", "warm_up: 1",
+    "sensors: {rate: 0}", "metrics: [{id: score, worth: 2, primary: true}]", "workloads:",
+    paste0(
+      "  - {id: ", c("pebblemark", "tunnel", "harbour"),
+      ", command: 'echo score 1{arm}$$', scores: [{metric: score}]}"
+    )
+  ), file.path("ledger", "study.yml"))
+  run_study("ledger")
+  dir.create("inbox")
+  recorded <- c(
+    "add", "correct", "exclude", "include", "note", "history", "conditions", "extend", "repeat", "run", "take"
+  )
+  # these ask, serve, write where they should not in a test, or need a study of another kind
+  apart <- c("board", "demo", "login", "mark", "start", "screen", "search", "undo")
+  status <- list()
+  for (verb in verbs[setdiff(names(verbs), apart)]) for (line in verb$examples) {
+    if (verb$name %in% recorded) line <- sub("my-study", "ledger", line)
+    if (verb$name == "frames") line <- sub("my-study", demo_study(), line)
+    # what was planned is finished before more is
+    if (line == "repeat ledger") run_study("ledger")
+    said <- utils::capture.output(code <- suppressMessages(honestmargin:::run_command(words_of_line(line))))
+    status[[line]] <- code
+  }
+  expect_identical(names(Filter(function(code) code != 0, status)), character())
+})
