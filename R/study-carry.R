@@ -21,7 +21,7 @@ carried_texts <- function(verdicts) {
     form = carried_form, rows = table_as_text(readings[!duplicated(key), of_row, drop = FALSE]),
     metrics = table_as_text(described), how = how_as_text(attr(verdicts, "how")),
     findings = table_as_text(plain_table(if (study) x$findings else attr(x, "findings"))),
-    plan = if (study) attr(x$plan, "text"), passes = if (study) table_as_text(without_notes(x$passes)),
+    plan = if (study) attr(x$plan, "text"), passes = if (study) table_as_text(x$passes),
     ceilings = if (study && NROW(x$ceilings)) table_as_text(x$ceilings),
     limits = if (study && NROW(x$limits)) table_as_text(x$limits),
     sealed = if (study) x$sealed[c("at", "hash", "batch")]
@@ -34,12 +34,6 @@ carried_texts <- function(verdicts) {
     )))),
     rest = as.character(jsonlite::toJSON(Filter(length, rest), auto_unbox = TRUE, na = "null", digits = NA))
   )
-}
-
-# what the tester noted beside a pass is not shown in the page, so it is not in it either
-without_notes <- function(passes) {
-  passes$note <- rep(NA_character_, nrow(passes))
-  passes
 }
 
 # with the type of each column, and numbers in as many digits as they need

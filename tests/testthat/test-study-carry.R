@@ -66,12 +66,10 @@ test_that("a report that was sent leaves nothing in the noise memory of who read
     "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
   ), file.path(folder, "study.yml"))
   run_study(folder)
-  add_pass(folder, arm = "1", values = c(score = 11), note = "my landlord rang")
   path <- write_report(read_study(folder), withr::local_tempfile(fileext = ".html"))
   memory <- withr::local_tempfile(fileext = ".csv")
   told <- run_cli("weigh", path, env = c(HONESTMARGIN_NOISE = memory))
   expect_identical(told$status, 0L)
   expect_false(file.exists(memory))
-  expect_false(any(grepl("landlord", readLines(path))))
   expect_identical(read_report(path)$sealed$hash, read_study(folder)$sealed$hash)
 })
