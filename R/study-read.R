@@ -62,7 +62,7 @@ load_study <- function(store, metrics, batch) {
   traces <- empty_to(store_traces(store), data.frame(pass = character(), kind = character()))
   found <- run_checks("study", list(
     plan = plan, passes = passes, readings = readings, ceilings = ceilings,
-    sensors = seen_sensors(store, passes, traces), 
+    sensors = seen_sensors(store, passes, traces),
     # of an export, what was seen while its passes ran stands in its record
     captured = bind_findings(captured$findings, record$findings)
   ))
