@@ -61,9 +61,7 @@ card_play <- function(facts) {
     if (length(facts$how)) tags$p(class = "how", paste(facts$how, collapse = " ")),
     mark_buttons(facts$marks),
     lapply(seq_len(NROW(due)), function(i) {
-      name <- typed_name(empty_to(due$segment[i], NA), due$metric[i])
-      unit <- empty_na(empty_to(due$unit[i], ""))
-      text_field(name, paste0(name, if (nzchar(unit)) paste0(" (", unit, ")")), large = TRUE, mode = "decimal")
+      number_field(due[i, , drop = FALSE])
     }),
     if (isTRUE(facts$frames)) log_field(),
     tags$label("What happened? ", tags$select(
@@ -78,14 +76,17 @@ card_play <- function(facts) {
 }
 
 card_value <- function(facts) {
-  unit <- empty_to(facts$unit, "")
-  label <- paste0(
-    typed_name(empty_to(facts$segment, NA), facts$metric), if (nzchar(unit)) paste0(" (", unit, ")")
-  )
   list(
-    text_field("value", label, large = TRUE, mode = "decimal"),
+    number_field(facts, "value"),
     text_field("why", "If there is none, why?"), send_button("Store it")
   )
+}
+
+# a number that is due: `segment`, `metric`, `unit`
+number_field <- function(due, name = typed_name(empty_to(due$segment, NA), due$metric)) {
+  unit <- empty_na(empty_to(due$unit, ""))
+  called <- typed_name(empty_to(due$segment, NA), due$metric)
+  text_field(name, paste0(called, if (nzchar(unit)) paste0(" (", unit, ")")), large = TRUE, mode = "decimal")
 }
 
 text_field <- function(name, label, large = FALSE, mode = "text") {

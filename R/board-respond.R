@@ -29,7 +29,7 @@ has_key <- function(board, request) identical(utils::head(address_parts(request)
 reply_page <- function(board) {
   nonce <- random_key()
   pulse <- pulse_now(board)
-  page <- board_page(plan_title(pulse$plan), nonce, board_parts(pulse, runner_now(board, pulse), board$picture))
+  page <- board_page(plan_title(pulse$plan), nonce, parts_now(board, pulse))
   reply(200L, "text/html; charset=utf-8", page, paste0(
     "default-src 'none'; style-src 'nonce-", nonce, "'; script-src 'nonce-", nonce, "'; connect-src 'self'; ",
     "img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
@@ -37,8 +37,7 @@ reply_page <- function(board) {
 }
 
 reply_now <- function(board, request) {
-  pulse <- pulse_now(board)
-  parts <- board_parts(pulse, runner_now(board, pulse), board$picture)
+  parts <- parts_now(board)
   parts$have <- cli::hash_md5(paste(unlist(parts), collapse = "\r"))
   if (identical(asked_for(request)[["have"]], parts$have)) reply(204L, "text/plain", "") else reply_json(parts)
 }
@@ -56,7 +55,7 @@ reply_answer <- function(board, sent) {
     return(reply_json(told["state"]))
   }
   why <- told$why_not
-  words <- vapply(why, function(code) format(new_codes(list(list(code)))), "")
+  words <- vapply(why, code_text, "")
   odd <- all(vapply(why, function(code) code$code == "far_off", NA))
   reply_json(list(
     state = "refused", field = names(why)[1], sure = odd,
@@ -75,7 +74,7 @@ reply_sent <- function(board, request, kind) {
   reply_json(if (is.null(kept$why_not)) {
     list(state = "kept")
   } else {
-    list(problem = format(new_codes(list(list(kept$why_not)))))
+    list(problem = code_text(kept$why_not))
   })
 }
 

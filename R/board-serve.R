@@ -52,13 +52,8 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
     if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
     address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", board$key, "/")
     ready(address)
-    while (!until()) {
-      httpuv::service(100)
-      # what cannot be read just now does not take the page away from who stands there
-      tryCatch(refresh_picture(board), error = function(e) {
-        board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
-      })
-    }
+    # nothing is looked at that no page asks for: a pass is measured beside this
+    while (!until()) httpuv::service(100)
     invisible(address)
   })
 }
@@ -90,7 +85,7 @@ random_key <- function() {
 
 #' What is drawn of the readings, made aside so that the page does not wait for it
 #' @noRd
-refresh_picture <- function(board) {
+refresh_picture <- function(board, pulse) {
   if (!is.null(board$job)) {
     done <- parallel::mccollect(board$job, wait = FALSE)
     if (is.null(done)) {
@@ -99,7 +94,6 @@ refresh_picture <- function(board) {
     board$job <- NULL
     if (is.list(done[[1]])) board$picture <- done[[1]]
   }
-  pulse <- pulse_now(board)
   if (identical(pulse$stamp, board$drawn) || pulse$progress$done == 0) {
     return(invisible())
   }
@@ -109,6 +103,16 @@ refresh_picture <- function(board) {
   } else {
     board$picture <- board_picture(look_now(board$folder))
   }
+}
+
+#' The parts of the page, for a page that asks
+#' @noRd
+parts_now <- function(board, pulse = pulse_now(board)) {
+  # what cannot be read just now does not take the page away from who stands there
+  tryCatch(refresh_picture(board, pulse), error = function(e) {
+    board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
+  })
+  board_parts(pulse, runner_now(board, pulse), board$picture)
 }
 
 # several pages ask, one looks

@@ -2,7 +2,7 @@
 
 register("check", "empty", scope = "study", run = function(study) {
   by_end <- plan_workloads(study$plan)[vapply(study$plan$workloads, judged_by_outcome, NA, plan = study$plan)]
-  expected <- study$passes$outcome %in% c("ok", "artefact") & !study$passes$workload %in% by_end
+  expected <- study$passes$outcome %in% outcomes_well & !study$passes$workload %in% by_end
   silent <- setdiff(study$passes$pass[expected], study$readings$pass[!is.na(study$readings$value)])
   do.call(bind_findings, lapply(silent, function(pass) new_finding("warning", "empty", pass = pass)))
 })

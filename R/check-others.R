@@ -8,9 +8,8 @@ register("check", "others_at_work", scope = "study", run = function(study) {
     return(no_findings())
   }
   # by how much of it there was, not by how often a name came first
-  names <- unlist(lapply(seen$values[busy], function(v) utils::head(v$names, 2)))
-  each <- rep(share[busy], lengths(lapply(seen$values[busy], function(v) utils::head(v$names, 2))))
-  most <- sort(tapply(each, names, sum), decreasing = TRUE)
+  named <- lapply(seen$values[busy], function(v) utils::head(as.character(unlist(v$names)), 2))
+  most <- sort(tapply(rep(share[busy], lengths(named)), unlist(named), sum), decreasing = TRUE)
   ran <- length(unique(study$passes$pass[ran_well(study$passes)]))
   new_finding("warning", "others_at_work",
     n = sum(busy), of = max(ran, sum(busy)), from = min(share[busy]), to = max(share[busy]),

@@ -86,14 +86,14 @@ ask_value <- function(facts) {
       if (!is.na(facts$segment)) paste0(facts$segment, ", "), facts$metric,
       if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
     ))
-    if (tolower(text) %in% c("none", "-")) {
-      return(structure(NA_real_, why = read_answer("  why is there none? (empty if nobody knows) ")))
-    }
     taken <- take_number(text, facts)
     if (is.null(taken$why_not)) {
-      return(taken$value)
+      if (!is.na(taken$value)) {
+        return(taken$value)
+      }
+      return(structure(NA_real_, why = read_answer("  why is there none? (empty if nobody knows) ")))
     }
-    words <- format(new_codes(list(list(taken$why_not))))
+    words <- code_text(taken$why_not)
     if (taken$why_not$code != "far_off") {
       tell_user("  ", words)
     } else if (tolower(read_answer(paste0("  ", words, ". Keep it? y/n: "))) %in% c("y", "yes")) {

@@ -10,7 +10,7 @@ cli_check <- function(files, options) {
   passes <- checked$passes
   passes$seen <- vapply(passes$seen, paste, "", collapse = " ")
   switch(format,
-    table = print(checked),
+    table = print(checked, exploratory = options$exploratory),
     csv = writeLines(csv_lines(found)),
     json = writeLines(json_text(findings = found, passes = passes, version = package_version_text()))
   )

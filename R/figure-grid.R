@@ -2,9 +2,13 @@
 
 #' @param verdicts From [weigh()], against one baseline.
 #' @return A list: `arms` (columns), `rows` (a list, one for each place and metric: `title`, `about`, `limit` (half the
-#'   width of its scale), `worth`, `cells`, a list by arm of verdict rows or `NULL`).
+#'   width of its scale), `worth`, `cells`, a list by arm of verdict rows or `NULL`); `NULL` where no metric is
+#'   primary, or arms stand against several baselines.
 #' @noRd
 answer_grid <- function(verdicts, told) {
+  if (has_pairs(verdicts) || !any(verdicts$role == "primary")) {
+    return(NULL)
+  }
   rows <- plain_table(verdicts)[verdicts$role == "primary", , drop = FALSE]
   arms <- unique(rows$arm)
   key <- cell_key(rows)

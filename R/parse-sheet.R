@@ -41,15 +41,7 @@ table_of_frame <- function(x, path) {
   cells <- as.data.frame(cells[nzchar(names(cells))], check.names = FALSE)
   filled <- rowSums(!is.na(cells)) > 0
   if (!any(filled)) abort_input("no rows below the heading", path, "one row per pass is needed")
-  names(cells) <- trimws(names(cells))
-  if (anyDuplicated(names(cells))) {
-    abort_input(
-      paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"), path,
-      "give each column its own name"
-    )
-  }
-  known <- tolower(names(cells)) %in% reading_columns
-  names(cells)[known] <- tolower(names(cells)[known])
+  cells <- named_cells(cells, path)
   cells$.line <- seq_len(nrow(cells)) + 1L
   list(cells = cells[filled, , drop = FALSE], decimal = "point", findings = no_findings())
 }

@@ -48,7 +48,6 @@ read_text_table <- function(path, what) {
       "quote cells that hold the separator"
     )
   }
-  names(cells) <- trimws(names(cells))
   # our own guard against spreadsheet formulas is taken off again
   # and quotes that fread leaves doubled inside quoted cells
   cells[] <- lapply(cells, function(v) {
@@ -57,16 +56,21 @@ read_text_table <- function(path, what) {
     v[odd] <- gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v[odd]), fixed = TRUE)
     v
   })
-  if (anyDuplicated(names(cells))) {
-    abort_input(
-      paste0("two columns are called '", names(cells)[duplicated(names(cells))][1], "'"),
-      c(path, paste("line", used[1])), "give each column its own name"
-    )
+  cells <- named_cells(cells, c(path, paste("line", used[1])))
+  cells$.line <- used[-1]
+  list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
+}
+
+# each column by one name, our own in small letters
+named_cells <- function(cells, where) {
+  names(cells) <- trimws(names(cells))
+  twice <- names(cells)[duplicated(names(cells))]
+  if (length(twice)) {
+    abort_input(paste0("two columns are called '", twice[1], "'"), where, "give each column its own name")
   }
   known <- tolower(names(cells)) %in% reading_columns
   names(cells)[known] <- tolower(names(cells)[known])
-  cells$.line <- used[-1]
-  list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
+  cells
 }
 
 same_cells <- function(lines) {

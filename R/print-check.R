@@ -1,13 +1,12 @@
 # What the checks saw, in a terminal.
 
 #' @export
-print.honestmargin_checked <- function(x, ...) {
-  writeLines(checked_lines(x))
+print.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
+  writeLines(checked_lines(x, findings(x, exploratory = exploratory)))
   invisible(x)
 }
 
-checked_lines <- function(x) {
-  found <- findings(x)
+checked_lines <- function(x, found) {
   c(
     if (nrow(found)) checked_findings(found) else "The checks saw nothing that matters.",
     "", "Every pass, as it ran:", "", checked_strips(x$passes, x$labels), "", strip_legend
@@ -16,13 +15,10 @@ checked_lines <- function(x) {
 
 # gravest first; each with what to do on a line of its own
 checked_findings <- function(found) {
-  place <- place_names(found[c("workload", "context")])
-  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
+  told <- placed_messages(found)
   unlist(lapply(seq_len(nrow(found)), function(i) {
     c(
-      fold(paste0(if (!named[i]) paste0(place[i], ": "), found$message[i]),
-        first = sprintf("%-9s", found$severity[i]), rest = strrep(" ", 9)
-      ),
+      fold(told[i], first = sprintf("%-9s", found$severity[i]), rest = strrep(" ", 9)),
       if (nzchar(found$todo[i])) fold(paste("->", found$todo[i]), first = strrep(" ", 9), rest = strrep(" ", 12))
     )
   }))

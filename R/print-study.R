@@ -20,14 +20,17 @@ finding_lines <- function(found) {
   if (!nrow(found)) {
     return(NULL)
   }
-  # a message that names its place itself does not say it twice
-  place <- place_names(found[c("workload", "context")])
-  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
   text <- paste0(
-    found$severity, ": ", ifelse(named, "", paste0(place, ": ")), found$message,
-    ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
+    found$severity, ": ", placed_messages(found), ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
   )
   c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))
+}
+
+# a message that names its place itself does not say it twice
+placed_messages <- function(found) {
+  place <- place_names(found[c("workload", "context")])
+  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
+  paste0(ifelse(named, "", paste0(place, ": ")), found$message)
 }
 
 outcome_lines <- function(table, told, judged = character()) {

@@ -4,6 +4,8 @@ outcomes <- c(
   "ok", "crash", "down", "freeze", "artefact", "timeout", "no_start", "wrong_setting",
   "interrupted", "lost"
 )
+# such a pass gave its numbers
+outcomes_well <- c("ok", "artefact")
 # what a person can have seen
 outcomes_said <- setdiff(outcomes, "wrong_setting")
 # the tester's own stops and what the tool did not see the end of are no failures of an arm
@@ -34,7 +36,7 @@ assert_word <- function(words, allowed, column, row_of = function(i) NULL) {
 
 #' Rows whose value is weighed
 #' @noRd
-ran_well <- function(x) x$role == "counted" & x$outcome %in% c("ok", "artefact")
+ran_well <- function(x) x$role == "counted" & x$outcome %in% outcomes_well
 is_counted <- function(x) ran_well(x) & !is.na(x$value)
 
 #' The arms in their order: as planned, by number, or as they first appear

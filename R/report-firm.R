@@ -2,7 +2,7 @@
 
 report_firmness <- function(verdicts) {
   tags <- htmltools::tags
-  if (!any(verdicts$role == "primary" & !verdicts$metric %in% names(known_outcome_metrics()))) {
+  if (!judges_numbers(verdicts)) {
     return(NULL)
   }
   found <- how_firm(verdicts)

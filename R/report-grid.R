@@ -1,13 +1,10 @@
 # The grid of answers at the head of the report: read in ten seconds.
 
 report_grid <- function(verdicts, told) {
-  if (has_pairs(verdicts) || !any(verdicts$role == "primary")) {
-    return(NULL)
-  }
   grid <- answer_grid(verdicts, told)
   n <- length(grid$arms)
   # a column for each of many arms would be too narrow to read
-  if (n > 8) {
+  if (is.null(grid) || n > 8) {
     return(NULL)
   }
   escape <- function(text) htmltools::htmlEscape(text)

@@ -15,10 +15,7 @@ markdown_lines <- function(verdicts) {
     paste0("- ", markdown_text(sentences(verdicts))),
     if (length(limiting)) paste0("- In ", names(limiting), " it was ", markdown_text(limiting)),
     "",
-    markdown_text(paste0(
-      "Baseline ", baseline_words(verdicts), ". ", family_words(verdicts), " ", how_run_words(x), " ",
-      verdicts_explained(verdicts[verdicts$role == "primary", , drop = FALSE])
-    )),
+    markdown_text(answers_rest_on(verdicts)),
     if (nrow(found)) {
       c("", "Keep in mind:", "", markdown_text(paste0(
         "- ", found$severity, ": ", ifelse(is.na(found$workload), "", paste0(found$workload, ": ")), found$message
@@ -29,10 +26,10 @@ markdown_lines <- function(verdicts) {
 }
 
 markdown_grid <- function(verdicts, told) {
-  if (has_pairs(verdicts) || !any(verdicts$role == "primary")) {
+  grid <- answer_grid(verdicts, told)
+  if (is.null(grid)) {
     return(NULL)
   }
-  grid <- answer_grid(verdicts, told)
   cell <- function(cell) {
     if (is.null(cell)) {
       return("")

@@ -36,10 +36,7 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
         after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."
       ))
     },
-    tags$p(class = "small", paste0(
-      "Baseline ", baseline_words(verdicts), ". ", family_words(verdicts), " ", how_run_words(x), " ",
-      verdicts_explained(verdicts[verdicts$role == "primary", , drop = FALSE])
-    ))
+    tags$p(class = "small", answers_rest_on(verdicts))
   )
 }
 

@@ -1,7 +1,7 @@
 # What the study says beyond single comparisons.
 
 over_all <- function(verdicts) {
-  if (any(verdicts$role == "primary" & !verdicts$metric %in% names(known_outcome_metrics()))) weigh_overall(verdicts)
+  if (judges_numbers(verdicts)) weigh_overall(verdicts)
 }
 
 overall_box <- function(found) {

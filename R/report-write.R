@@ -19,6 +19,12 @@ write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
   form <- report_form(path)
   if (form == "md") {
+    if (inherits(x, "honestmargin_search")) {
+      abort_input(
+        "a search that compares nothing yet has no report in Markdown", path,
+        "print it for its text, or write it as .html"
+      )
+    }
     lines <- markdown_lines(weighed(x, ...))
     return(invisible(write_whole(path, function(to) writeLines(lines, to, useBytes = TRUE))))
   }

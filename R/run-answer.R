@@ -28,10 +28,10 @@ take_number <- function(text, facts, sure = FALSE) {
 #'   card hold. `do`, `outcome`, `text`, `note`, `why`, `sure` (`"yes"`), and one for each number that is due,
 #'   called as [add_pass()] calls it.
 #' @param log Path of a frame log that came with it, or `NULL`.
-#' @return A list: `state` (`taken`, `past` where it was answered before, `refused`), `why_not` (a named list of codes
-#'   by field), `value` what was stored.
+#' @return A list: `state` (`taken`, `past` where it was answered before, `refused`) and `why_not` (a named list
+#'   of codes by field).
 #' @noRd
-answer_run <- function(folder, question, said, log = NULL, via = "board") {
+answer_run <- function(folder, question, said, log = NULL) {
   with_store(folder, code = function(store) {
     asked <- store_question(store)
     if (is.null(asked) || !identical(as.integer(asked$id), as.integer(question))) {
@@ -44,9 +44,7 @@ answer_run <- function(folder, question, said, log = NULL, via = "board") {
     if (length(checked$why_not)) {
       return(c(state = "refused", checked["why_not"]))
     }
-    list(
-      state = if (store_answer(store, asked$id, checked$said, via)) "taken" else "past", said = checked$said
-    )
+    list(state = if (store_answer(store, asked$id, checked$said, "board")) "taken" else "past")
   })
 }
 
@@ -54,9 +52,7 @@ typed_text <- function(text) plain_text(trimws(paste(substr(as.character(text), 
 
 checked_said <- function(store, asked, said) {
   refuse <- function(field, code) list(why_not = stats::setNames(list(code), field))
-  known_words <- list(
-    step = c("done", "stop", "no_start"), play = c(outcomes_said, "interrupted")
-  )
+  known_words <- list(step = c("done", "stop", "no_start"), play = outcomes_said)
   field <- c(step = "do", play = "outcome")[asked$kind]
   if (!is.na(field) && !isTRUE(said[[field]] %in% known_words[[asked$kind]])) {
     return(refuse(field, new_code("no_such_word", known = known_words[[asked$kind]])))
@@ -78,7 +74,7 @@ is_sure <- function(said) identical(said$sure, "yes")
 # all that a pass leaves, at once
 checked_pass <- function(store, asked, said, refuse) {
   out <- list(outcome = said$outcome, note = if (nzchar(empty_to(said$note, ""))) said$note)
-  if (!said$outcome %in% c("ok", "artefact")) {
+  if (!said$outcome %in% outcomes_well) {
     return(list(said = out))
   }
   due <- asked$facts$due

@@ -120,14 +120,3 @@ ask_on_board <- function(folder) {
     }
   }
 }
-
-board_file <- function(folder) file.path(folder, "board.lock")
-
-is_board_open <- function(folder) lock_lives(board_file(folder))
-
-#' Does the process that took a lock still run, here or, as far as one can tell, elsewhere?
-#' @noRd
-lock_lives <- function(path) {
-  held <- read_lock(path)
-  !is.null(held) && lock_holds(held, c(machine_identity(), pid = -1L))
-}

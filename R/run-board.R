@@ -6,6 +6,10 @@ with_board_lock <- function(folder, code) {
   with_run_lock(folder, machine_identity(), code, board_file(folder), "shows this study on a board")
 }
 
+board_file <- function(folder) file.path(folder, "board.lock")
+
+is_board_open <- function(folder) lock_lives(board_file(folder))
+
 #' May a board start the run by itself?
 #'
 #' Where nothing is started by command, all a run does is ask.

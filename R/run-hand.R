@@ -69,7 +69,7 @@ hand_over <- function(run, pass, done) {
 }
 
 confirm_step <- function(run, pass, step) {
-  words <- format(new_codes(list(list(step))))
+  words <- code_text(step)
   answer <- if (!is.null(run$ask)) run$ask("step", list(words = words, pass = pass))
   if (isTRUE(answer)) {
     return(hand_over(run, pass, TRUE))
@@ -97,7 +97,7 @@ by_hand_pass <- function(run, pass, workload) {
     return(list(interrupted = TRUE, seconds = seconds))
   }
   captured <- end_watch(watch, seconds)
-  good <- outcome %in% c("ok", "artefact")
+  good <- outcome %in% outcomes_well
   asked <- if (good) ask_values(run, due)
   captured$found <- bind_findings(captured$found, asked$found)
   if (good && !is.null(workload$frames)) {

@@ -41,6 +41,13 @@ lock_holds <- function(held, own) {
     identical(held$started, process_started(held$pid))
 }
 
+#' Does the process that took a lock still run, here or, as far as one can tell, elsewhere?
+#' @noRd
+lock_lives <- function(path) {
+  held <- read_lock(path)
+  !is.null(held) && lock_holds(held, c(machine_identity(), pid = -1L))
+}
+
 abort_held <- function(held, own, path, folder, does) {
   here <- identical(held$host, own$host)
   abort_stuck(

@@ -19,27 +19,29 @@ read_pulse <- function(folder, most = 6) {
   }
   with_store(folder, write = FALSE, code = function(store) {
     running <- lock_lives(lock_file(folder))
+    plan <- store_plan(store)
+    due <- store_open(store, most)
     latest <- store_latest(store, most)
     progress <- store_progress(store)
     # what is left takes as long as what is done
     progress$left_s <- if (progress$done > 0) (progress$planned - progress$done) * progress$seconds / progress$done
     list(
-      plan = store_plan(store), stamp = store_stamp(store), running = running, progress = progress,
+      plan = plan, stamp = store_stamp(store), running = running, progress = progress,
       now = if (running) running_pass(store, folder), question = if (running) open_question(store, folder),
       latest = lapply(seq_len(nrow(latest)), function(i) {
         list(pass = latest[i, ], readings = store_readings(store, latest$pass[i]))
       }),
-      due = store_open(store, most), over = !running && progress$done > 0 && nothing_left(store)
+      due = due, over = !running && progress$done > 0 && nothing_left(store, plan, due)
     )
   })
 }
 
-nothing_left <- function(store) {
-  if (is_search(store_plan(store))) {
+nothing_left <- function(store, plan, due) {
+  if (is_search(plan)) {
     search <- load_search(store)
     return(search$now$do == "done" || search$said$stop)
   }
-  nrow(store_open(store, 1)) == 0
+  nrow(due) == 0
 }
 
 running_pass <- function(store, folder) {

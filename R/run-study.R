@@ -112,7 +112,7 @@ ask_versions <- function(plan, folder) {
 run_on <- function(run, most) {
   ran <- 0
   last <- if (!is.null(run$looks)) store_last(run$store)
-  end <- function(state, code) list(state = state, message = format(new_codes(list(list(code)))), ran = ran)
+  end <- function(state, code) list(state = state, message = code_text(code), ran = ran)
   repeat {
     pass <- pass_to_run(run)
     if (!is.data.frame(pass)) {

@@ -26,7 +26,7 @@ load_search <- function(store, batch = NULL) {
 search_steps <- function(store, plan, passes) {
   steps <- passes[c("pass", "arm", "workload", "role", "outcome", "seconds", "boot")]
   steps$seconds <- ifelse(is.na(steps$seconds), 0, steps$seconds)
-  steps$held <- steps$outcome %in% c("ok", "artefact")
+  steps$held <- steps$outcome %in% outcomes_well
   # what shows artefacts does not hold
   steps$held[steps$outcome == "artefact"] <- FALSE
   steps$held[steps$outcome %in% not_the_arms] <- NA

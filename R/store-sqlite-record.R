@@ -128,7 +128,7 @@ missing_traces <- function(store, passes) {
 }
 
 tester_notes <- function(ended) {
-  noted <- which(!is.na(ended$note) & ended$outcome %in% c("ok", "artefact"))
+  noted <- which(!is.na(ended$note) & ended$outcome %in% outcomes_well)
   do.call(bind_findings, lapply(noted, function(i) {
     new_finding("note", "noted", text = ended$note[i], pass = ended$pass[i])
   }))

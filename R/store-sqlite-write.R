@@ -103,7 +103,7 @@ store_again.honestmargin_sqlite <- function(store, pass, reason, most) {
   if (tries >= most) {
     return(FALSE)
   }
-  new <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE pass = ?", list(root))
+  new <- store_pass(store, root)
   new[c("pass", "position", "attempt", "instead_of")] <- list(next_id(store), new$position + 0.001, tries + 2L, root)
   in_transaction(store$con, {
     append_rows(store$con, "pass", new)
@@ -278,7 +278,7 @@ taken_anew <- function(store, taken) {
 
 #' @export
 store_undo.honestmargin_sqlite <- function(store, pass, reason) {
-  row <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE pass = ?", list(pass))
+  row <- store_pass(store, pass)
   ran_here <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM snapshot WHERE pass = ?", list(pass))$n > 0
   if (ran_here) {
     abort_input(

@@ -165,7 +165,7 @@ fill_carried <- function(x, given) {
   } else {
     names(given)
   }
-  usual <- list(steady = FALSE, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE, against = "baseline")
+  usual <- formals(weigh)
   for (name in intersect(open, names(how))) {
     if (is.null(given[[name]]) || identical(given[[name]], usual[[name]])) given[[name]] <- how[[name]]
   }

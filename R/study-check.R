@@ -17,13 +17,7 @@ check_passes <- function(x, ...) {
   nothing <- function(e) NULL
   verdicts <- tryCatch(weighed(x, ...), honestmargin_error_input = nothing, honestmargin_error_needed = nothing)
   x <- what_was_weighed(x)
-  found <- if (!is.null(verdicts)) {
-    findings_of(verdicts)
-  } else if (is_study(x)) {
-    x$findings
-  } else {
-    attr(x, "findings")
-  }
+  found <- findings_of(empty_to(verdicts, x))
   passes <- checked_passes(passes_of(x), found)
   structure(
     list(findings = found, passes = passes, verdicts = verdicts, labels = plan_labels(if (is_study(x)) x$plan)),

@@ -138,7 +138,7 @@ firm_rows <- function(base, choice, how) {
   plain <- function(word) sub("^clear ", "", word)
   data.frame(
     base[firm_columns],
-    choice = format(new_codes(list(list(choice$code)))), then = empty_to(then, NA_character_),
+    choice = code_text(choice$code), then = empty_to(then, NA_character_),
     agrees = plain(then) == plain(base$verdict), row.names = NULL
   )[!is.na(then), , drop = FALSE]
 }

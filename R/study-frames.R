@@ -30,7 +30,7 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL) {
     abort_input("a table has no frame logs", todo = "give a study folder whose passes have frame logs")
   }
   how <- how_to_weigh(x, x$plan, readings_of(x), asked)
-  passes <- x$passes[x$passes$role == "counted" & x$passes$outcome %in% c("ok", "artefact"), , drop = FALSE]
+  passes <- x$passes[x$passes$role == "counted" & x$passes$outcome %in% outcomes_well, , drop = FALSE]
   passes <- passes[!is.na(passes$block) & !passes$workload %in% how$anchors, , drop = FALSE]
   passes <- passes[has_trace(x, passes, "frames"), , drop = FALSE]
   profiles <- on_all_cores(each_row(passes), function(pass) pass_profile(x, pass))
@@ -50,10 +50,9 @@ pass_profile <- function(x, pass) {
   if (is.null(capture$frames)) {
     return(NULL)
   }
-  counts <- capture_spans(capture, frame_places(
-    capture$frames, capture$marks, 0,
-    trim_s = workload_of(x$plan, pass$workload)$trim
-  ))[[1]]$inside
+  # a flip comes with its settling and trim taken off already
+  workload <- if (is.na(pass$part)) workload_of(x$plan, pass$workload)
+  counts <- capture_spans(capture, capture_places(capture, workload))[[1]]$inside
   frames <- capture$frames$frame_time_ms[counts]
   if (length(frames) > 1) log(frame_profile(frames))
 }

@@ -12,12 +12,11 @@
 #'   toggled pass), `findings`, `seconds`.
 #' @noRd
 summarise_capture <- function(capture, plan, metrics = list()) {
-  workload <- Filter(function(w) w$id == capture$pass$workload, plan$workloads)
-  toggle <- if (length(workload)) workload[[1]]$toggle
-  places <- if (!is.null(capture$frames)) frame_places(
-    capture$frames, capture$marks, empty_to(toggle$settle, 0),
-    trim_s = if (length(workload)) workload[[1]]$trim else 0
-  )
+  # a number may be added of a workload that is in no plan
+  known <- Filter(function(w) w$id == capture$pass$workload, plan$workloads)
+  workload <- if (length(known)) known[[1]]
+  toggle <- workload$toggle
+  places <- capture_places(capture, workload)
   spans <- capture_spans(capture, places, if (!is.null(toggle)) plan)
   series <- if (!is.null(capture$sensors)) sensor_series(capture$sensors)
   about <- list(
@@ -39,6 +38,16 @@ summarise_capture <- function(capture, plan, metrics = list()) {
     ),
     seconds = capture_seconds(capture)
   ), class = "honestmargin_summary")
+}
+
+# where each frame belongs; what settles after a flip and what is trimmed does not count
+capture_places <- function(capture, workload) {
+  if (!is.null(capture$frames)) {
+    frame_places(
+      capture$frames, capture$marks, empty_to(workload$toggle$settle, 0),
+      trim_s = empty_to(workload$trim, 0)
+    )
+  }
 }
 
 # The stretches of a pass that have readings of their own: all of it, its segments,
@@ -145,10 +154,7 @@ part_of_capture <- function(capture, plan, part) {
   if (is.na(part)) {
     return(capture)
   }
-  workload <- workload_of(plan, capture$pass$workload)
-  places <- frame_places(
-    capture$frames, capture$marks, empty_to(workload$toggle$settle, 0), trim_s = workload$trim
-  )
+  places <- capture_places(capture, workload_of(plan, capture$pass$workload))
   span <- Filter(function(s) s$part %in% part && is.na(s$segment), capture_spans(capture, places, plan))[[1]]
   frames <- capture$frames[span$inside, , drop = FALSE]
   begins <- frames$start_s[1]

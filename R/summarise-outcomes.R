@@ -8,7 +8,7 @@ tried <- function(passes) passes$role == "counted" & !passes$outcome %in% not_th
 
 #' Passes that did not hold
 #' @noRd
-fell <- function(passes) tried(passes) & !passes$outcome %in% c("ok", "artefact")
+fell <- function(passes) tried(passes) & !passes$outcome %in% outcomes_well
 
 #' Limits of a share, exact for independent passes
 #'

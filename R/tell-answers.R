@@ -68,6 +68,16 @@ verdicts_explained <- function(rows) {
   )
 }
 
+#' What the answers rest on: the baseline, the family, how it was run, and what the words mean
+#' @noRd
+answers_rest_on <- function(verdicts) {
+  paste0(
+    "Baseline ", baseline_words(verdicts), ". ", family_words(verdicts), " ",
+    how_run_words(what_was_weighed(verdicts)), " ",
+    verdicts_explained(verdicts[verdicts$role == "primary", , drop = FALSE])
+  )
+}
+
 #' How a study was run, in one line
 #' @noRd
 how_run_words <- function(x) {

@@ -19,7 +19,7 @@ strip_legend <- ". nothing seen  - note  ! warning of this pass  x ended badly  
 pass_strips <- function(passes, told) {
   place <- paste0(place_names(cbind(passes, segment = NA)), ", ", arm_names(passes$arm, told))
   mark <- ifelse(passes$gravest %in% c("warning", "blocking"), "!", ifelse(passes$gravest %in% "note", "-", "."))
-  mark <- ifelse(passes$outcome %in% c("ok", "artefact"), mark, "x")
+  mark <- ifelse(passes$outcome %in% outcomes_well, mark, "x")
   mark <- ifelse(passes$role == "excluded", "o", ifelse(passes$role == "warm_up", "w", mark))
   said <- vapply(seq_len(nrow(passes)), function(i) {
     paste(c(

@@ -173,7 +173,7 @@ outcomes_note <- paste(
 #' @return Data frame `pass`, `workload`, `arm`, `outcome`, `role`, `reason`.
 #' @noRd
 passes_without_value <- function(passes) {
-  gone <- passes$role == "excluded" | !passes$outcome %in% c("ok", "artefact")
+  gone <- passes$role == "excluded" | !passes$outcome %in% outcomes_well
   rows <- with_columns(plain_table(passes), "reason")
   unique(rows[gone, c("pass", "workload", "arm", "outcome", "role", "reason")])
 }

@@ -239,7 +239,7 @@ no_basis_code <- function(why, passes, how) {
   if (why$code == "no_reading") {
     own <- passes[passes$arm == why$values$arm & passes$role == "counted", , drop = FALSE]
     own <- own[!own$outcome %in% not_the_arms, , drop = FALSE]
-    if (nrow(own) && !any(own$outcome %in% c("ok", "artefact"))) {
+    if (nrow(own) && !any(own$outcome %in% outcomes_well)) {
       return(new_code("no_reading_failed", arm = why$values$arm, n = nrow(own)))
     }
   }

@@ -22,6 +22,10 @@ code_names <- function(codes) vapply(codes, `[[`, "", "code")
 #' @noRd
 has_code <- function(codes, code) vapply(codes, function(row) code %in% code_names(row), NA)
 
+#' One code in words
+#' @noRd
+code_text <- function(code) format(new_codes(list(list(code))))
+
 # A verdict on the passes that survived must say that others did not, here or elsewhere.
 failure_codes <- function(passes, arm, baseline) {
   if (all(passes$outcome == "ok")) {
@@ -29,7 +33,7 @@ failure_codes <- function(passes, arm, baseline) {
   }
   unlist(lapply(c(arm, baseline), function(a) {
     mine <- passes$outcome[passes$arm == a & passes$role == "counted" & !passes$outcome %in% not_the_arms]
-    bad <- mine[!mine %in% c("ok", "artefact")]
+    bad <- mine[!mine %in% outcomes_well]
     seen <- sum(mine == "artefact")
     list(
       if (length(bad)) new_code("failed", arm = a, n = length(bad), of = length(mine), kinds = as.list(table(bad))),

@@ -49,6 +49,12 @@ verdict_table <- function(rows) {
 #' @export
 as.data.frame.honestmargin_verdicts <- function(x, ...) plain_table(x)
 
+#' Is a number judged here, and not only how passes end?
+#' @noRd
+judges_numbers <- function(verdicts) {
+  any(verdicts$role == "primary" & !verdicts$metric %in% names(known_outcome_metrics()))
+}
+
 #' Two tables of verdicts, workload by workload
 #' @noRd
 stack_verdicts <- function(one, other) {

@@ -56,6 +56,10 @@ page_click <- function(page, css) web("POST", paste0(page, "/element/", find_in_
 page_type <- function(page, css, text) {
   web("POST", paste0(page, "/element/", find_in_page(page, css), "/value"), list(text = text))
 }
+page_fill <- function(page, css, text) {
+  web("POST", paste0(page, "/element/", find_in_page(page, css), "/clear"))
+  page_type(page, css, text)
+}
 page_picture <- function(page, path) {
   writeBin(jsonlite::base64_dec(web("GET", paste0(page, "/screenshot"))), path)
 }

@@ -26,6 +26,12 @@ test_that("a search finds the highest value that holds, and compares it with the
   shown <- run_cli("search", folder)
   expect_match(shown$stdout, "found  +5 of 5")
   expect_match(run_cli("search", folder, "--format", "json")$stdout, "\"why\": \"found\"")
+  # before its comparison it has a page, but nothing for Markdown
+  bare <- motor()
+  run_study(bare)
+  refused <- run_cli("report", bare, "--file", withr::local_tempfile(fileext = ".md"))
+  expect_identical(refused$status, 3L)
+  expect_match(refused$stderr, "no report in Markdown")
   # the export says the same
   copy <- file.path(withr::local_tempdir(), "copy")
   write_study(read_study(folder), copy)
