@@ -17,6 +17,10 @@ slice_medians <- function(frame_time_ms, width_ms) {
     .Call(`_honestmargin_slice_medians`, frame_time_ms, width_ms)
 }
 
+share_medians <- function(frame_time_ms, from_ms, shares) {
+    .Call(`_honestmargin_share_medians`, frame_time_ms, from_ms, shares)
+}
+
 process_ticks <- function() {
     .Call(`_honestmargin_process_ticks`)
 }

@@ -61,3 +61,7 @@ parse_typed_numbers <- function(text, decimal = "point") {
     grouped = ok & grepl(pattern, text), guessed = ok & torn & use == "point"
   )
 }
+
+#' A time as it is stored, in seconds since 1970
+#' @noRd
+stamp_seconds <- function(text) as.numeric(as.POSIXct(substr(text, 1, 40), format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))

@@ -7,7 +7,12 @@
 #'   `drifted`, `busy`, `steady`), `values`.
 #' @noRd
 find_differences <- function(snapshots, passes, all = FALSE) {
-  snapshots <- snapshots[snapshots$at == "before" & snapshots$pass %in% passes$pass, , drop = FALSE]
+  snapshots <- snapshots[snapshots$pass %in% passes$pass, , drop = FALSE]
+  # how warm and how busy the machine was tells before a pass; what was set, only once it has been
+  numbers <- !is_text(snapshots$key, snapshots$value)
+  late <- paste(snapshots$pass, snapshots$key)[snapshots$at == "after"]
+  wanted <- ifelse(numbers | !paste(snapshots$pass, snapshots$key) %in% late, "before", "after")
+  snapshots <- snapshots[snapshots$at == wanted, , drop = FALSE]
   at <- match(snapshots$pass, passes$pass)
   rows <- lapply(split(seq_len(nrow(snapshots)), factor(snapshots$key, unique(snapshots$key))), function(i) {
     one_condition(snapshots$key[i[1]], snapshots$value[i], passes$arm[at[i]], passes$order[at[i]])
@@ -19,6 +24,9 @@ find_differences <- function(snapshots, passes, all = FALSE) {
   out[all | out$seen != "steady", , drop = FALSE]
 }
 
+# 5.1 is a version, not a number that may drift
+is_text <- function(key, value) grepl("^(version|variable) ", key) | is.na(suppressWarnings(as.numeric(value)))
+
 one_condition <- function(key, value, arm, order) {
   number <- suppressWarnings(as.numeric(value))
   by_arm <- split(value, factor(arm, unique(arm)))
@@ -27,7 +35,7 @@ one_condition <- function(key, value, arm, order) {
   if (length(unique(value)) == 1) {
     return(row(if (busy) "busy" else "steady", value[1]))
   }
-  if (anyNA(number)) {
+  if (any(is_text(key, value))) {
     words <- vapply(by_arm, function(v) paste(unique(v), collapse = " / "), "")
     each <- all(vapply(by_arm, function(v) length(unique(v)) == 1, NA))
     return(row(

@@ -1,8 +1,9 @@
 # A check is a value: its name, its scope, and a function that gives findings. Each
 # stands in a file of its own and registers itself: `scope` is `study` (the function takes a
-# list `plan`, `passes`, `readings`, `ceilings`, `sensors`, `captured`: what those of scope `capture` found), `capture`
-# (takes a pass and the frame times of it that count, in ms), `plan` (takes a plan) or `verdicts` (takes
-# verdicts and a plan); `words` are those for its codes, where they do not stand in `tell-codes.R`.
+# list `plan`, `passes`, `readings`, `ceilings`, `limits`, `conditions`, `pace`, `sensors`, `captured`: what those of
+# scope `capture` found), `capture` (takes a pass and the frame times of it that count, in ms), `plan` (takes a plan)
+# or `verdicts` (takes verdicts and a plan); `words` are those for its codes, where they do not stand in
+# `tell-codes-checks.R`.
 
 #' A check of your own
 #'
@@ -11,7 +12,8 @@
 #' @param name Its name.
 #' @param scope What it looks at. `"capture"`: each pass as it is read, `run(pass, frames)` with a list that has `pass`,
 #'   `workload` and `arm`, and the frame times that count, in ms. `"study"`: `run(study)` with a list `plan`, `passes`,
-#'   `readings`, `ceilings`, `sensors` and `captured` (what those of scope `capture` found).
+#'   `readings`, `ceilings`, `limits`, `conditions`, `pace`, `sensors` and `captured` (what those of scope `capture`
+#'   found).
 #' @param run A function that returns `NULL`, or what [new_note()] makes.
 #' @param words Named list: for each code that it gives, one or two texts: what was seen, and what to do. `{x}` in a
 #'   text stands for the value `x` of the finding.

@@ -17,11 +17,15 @@ cli_demo <- function(files, options) {
     event_lines(verdicts, labels_of(verdicts)), limiting_lines(verdicts),
     finding_lines(findings(verdicts))
   ))
+  # the study itself too, so that every other verb can be tried on it
+  if (!file.exists(file.path(folder, "study.yml"))) {
+    file.copy(list.files(demo_study(), full.names = TRUE), folder, recursive = TRUE)
+  }
   report <- write_report(verdicts, file.path(folder, "report.html"))
   save_figure(plot_change(verdicts), file.path(folder, "change.png"))
   tell_user(
     "\nThe data are made up; what was put in: honestmargin::demo_truth().\nThe report: ", report, "\nThe figure: ",
-    file.path(folder, "change.png")
+    file.path(folder, "change.png"), "\nThe study, for any other verb: honestmargin check ", folder
   )
 }
 

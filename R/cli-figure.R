@@ -17,7 +17,9 @@ cli_figure <- function(files, options) {
     how <- list()
   }
   if (!is.null(options$pass)) {
-    if (of != "trace") abort_usage("--pass is for --of trace", todo = "figure STUDY --of trace --pass p007,p012")
+    if (!of %in% c("trace", "check")) {
+      abort_usage("--pass is for --of trace and --of check", todo = "figure STUDY --of check --pass p007,p012")
+    }
     how$pass <- split_list(options$pass)
   }
   # what is not weighed as weigh() does takes only some of its options
@@ -66,10 +68,11 @@ register("verb", "figure",
       weighing_options(),
       list(
         of = option_text(
-          "KIND", "change, overall, passes, frames, trace, sensors, outcomes, search, cost or screen (default change)"
+          "KIND",
+          "change, overall, passes, frames, trace, check, sensors, outcomes, search, cost or screen (default change)"
         ),
         cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),
-        pass = option_text("P,P", "with --of trace: these passes instead of the middle one of each arm"),
+        pass = option_text("P,P", "with --of trace or check: these passes"),
         size = option_text("WxH", "pixels (default 1280x800)")
       ),
       shared_options("workload", "metric", "context", "file", "format")

@@ -1,77 +1,76 @@
-# The verb `start`: a few questions and a first plan.
+# The verb `start`: five questions, each with what the folder proposes, and a first plan.
 
 cli_start <- function(files, options) {
   folder <- files[1]
   path <- file.path(folder, "study.yml")
   if (file.exists(path)) abort_input("there is a plan already", path, "edit it, or name another folder")
-  tell_user("A few questions and there is a first plan in ", path, ".")
-  setting <- ask_until("1. What do you change? (memory speed, driver, ...) ", nzchar)
-  arms <- ask_until(
-    "2. Its values, the present one first, with commas between: ", function(t) length(unique(split_list(t))) > 1
-  )
-  workload <- ask_until("3. What do you run? (a name) ", nzchar)
-  command <- read_answer("   The command that runs it; {arm} stands for the value (empty: by hand) ")
-  metric <- ask_until("4. Which number does it give? (score, fps_avg, load time, ...) ", nzchar)
-  better <- ask_direction(metric)
-  worth <- ask_until(
-    "5. Which change of it, in percent, would be worth having? ", function(t) grepl("^[0-9]+([.,][0-9]+)?$", t)
-  )
-  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
-  write_whole(
-    path,
-    function(to) {
-      writeLines(
-        first_plan(setting, split_list(arms), workload, command, metric, sub(",", ".", worth), better), to
+  found <- propose_study(folder)
+  if (!is.null(found$seen)) tell_user(paste(fold(code_text(found$seen)), collapse = "\n"))
+  tell_user("Five questions, and there is a first plan in ", path, ". Enter takes what stands in brackets.")
+  said <- list(setting = ask_with("1. What do you change? (memory speed, driver, ...)", found$setting))
+  said$arms <- unique(split_list(ask_with(
+    "2. Its values, the present one first", paste(found$arms, collapse = ", "),
+    function(t) length(unique(split_list(t))) > 1, "two values at least, with commas between"
+  )))
+  said <- c(said, ask_workload(found))
+  said$metric <- ask_with("4. Which number tells? (score, fps_avg, load time, ...)", found$metric)
+  said <- c(said, ask_worth(said$metric))
+  known <- found$logs[found$logs$arm %in% said$arms, , drop = FALSE]
+  write_first_plan(folder, said, if (NROW(known)) known)
+  tell_user(
+    "written: ", path, "\n  -> look at it, then: ",
+    if (NROW(known)) {
+      paste("honestmargin weigh", folder)
+    } else {
+      paste0("honestmargin plan ", folder, " and honestmargin run ", folder)
+    },
+    if (!is.null(found$table)) {
+      paste0(
+        "\n  -> the table as it is: honestmargin weigh ", found$table, " --baseline '", said$arms[1], "' --worth ",
+        said$worth
       )
     }
   )
-  tell_user("written: ", path, "\n  -> look at it, then: honestmargin plan ", folder, " and honestmargin run ", folder)
 }
 
-# from the metric itself, else its name; asked where neither tells, and said in any case
-ask_direction <- function(metric) {
+ask_workload <- function(found) {
+  if (!is.null(found$logs)) {
+    return(list(command = "", workload = ask_with("3. What ran? (a name)", found$workload)))
+  }
+  proposal <- if (nzchar(found$command)) found$command else "-"
+  command <- ask_with("3. The command that runs it; {arm} stands for the value (- : by hand)", proposal)
+  if (command != "-") {
+    program <- basename(strsplit(command, " ", fixed = TRUE)[[1]][1])
+    return(list(command = command, workload = sub("[.][^.]*$", "", program)))
+  }
+  list(command = "", workload = found$workload)
+}
+
+# its sign is the direction: from the metric itself, its unit or its name, else the person must say
+ask_worth <- function(metric) {
   told <- empty_to(known_metrics()[[metric]]$better, better_from_unit(metric))
   if (is.na(told)) told <- better_from_name(metric)
-  if (is.na(told)) {
-    answer <- ask_until(
-      paste0("   Is a higher or a lower ", metric, " better? (h or l) "), function(t) grepl("^(h|l)", tolower(t))
-    )
-    return(if (grepl("^h", tolower(answer))) "higher" else "lower")
-  }
-  tell_user("   (a ", told, " ", metric, " is taken as better; the plan says so, mend it there)")
-  told
+  sign <- c(higher = "+", lower = "-")[told]
+  answer <- ask_with(
+    "5. Which change is worth having, in percent? +2: more is better, -2: less is", if (!is.na(sign)) paste0(sign, 2),
+    function(t) grepl("^[-+] ?[0-9]+([.,][0-9]+)? ?%?$", t) || (!is.na(told) && grepl("^[0-9]+([.,][0-9]+)?$", t)),
+    "a number with + or - before it"
+  )
+  better <- if (grepl("^[-+]", answer)) c(`+` = "higher", `-` = "lower")[[substr(answer, 1, 1)]] else told
+  tell_user("   (a ", better, " ", metric, " is better; the plan says so)")
+  list(worth = gsub("[-+ %]", "", sub(",", ".", answer)), better = better)
 }
 
-ask_until <- function(prompt, good) {
+# until it is good; Enter takes the proposal
+ask_with <- function(prompt, proposal = NULL, good = nzchar, wanted = "please answer") {
   repeat {
-    answer <- read_answer(prompt)
+    answer <- read_answer(paste0(prompt, if (length(proposal)) paste0(" [", proposal, "]"), " "))
+    if (!nzchar(answer)) answer <- empty_to(proposal, "")
     if (good(answer)) {
       return(answer)
     }
-    tell_user("  please answer")
+    tell_user("  ", wanted)
   }
-}
-
-first_plan <- function(setting, arms, workload, command, metric, worth, better) {
-  quoted <- function(text) paste0("\"", gsub("([\"\\\\])", "\\\\\\1", text), "\"")
-  described <- known_metrics()[[metric]]
-  c(
-    paste0("question: ", quoted(paste0("Does ", setting, " make a difference?"))),
-    "setting:", paste0("  name: ", quoted(setting)), paste0("  baseline: ", quoted(arms[1])),
-    "  # unit: Hz        ordered: true        restart: machine",
-    if (!nzchar(command)) "  by_hand: set it as you always do",
-    "arms:", paste0("  - value: ", quoted(unique(arms))),
-    "workloads:", paste0("  - id: ", quoted(workload)), if (nzchar(command)) paste0("    command: ", quoted(command)),
-    if (nzchar(command) && is.null(described)) {
-      paste0(
-        "    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]"
-      )
-    },
-    if (nzchar(command) && identical(described$id, "score")) "    scores: [{metric: score, pattern: \"([0-9.]+)\"}]",
-    "metrics:", paste0("  - id: ", quoted(metric)), paste0("    worth: ", worth), "    primary: true",
-    if (is.null(described)) paste0("    better: ", better),
-    "blocks: 5", "warm_up: 1", "order: shuffled"
-  )
 }
 
 register("verb", "start",
@@ -80,5 +79,5 @@ register("verb", "start",
     "start my-study",
     "start bench/lid"
   ),
-  about = "Ask a few questions and write a first plan.", rank = 2
+  about = "Look into a folder, ask five questions, and write a first plan.", rank = 2
 )

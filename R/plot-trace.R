@@ -15,11 +15,21 @@
 #' plot_trace(read_study(demo_study()), workload = "harbour")
 plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   data <- figure_data(x, "trace", workload, NULL, context, pass = pass)
-  told <- labels_of(data)
   places <- length(unique(place_names(data))) > 1
+  told <- labels_of(data)
   title <- function(rows) {
     paste0(arm_names(rows$arm, told), if (places) paste0(", ", place_names(rows)), " (pass ", rows$pass, ")")
   }
+  drawn_trace(data, title) + ggplot2::labs(
+    title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
+    subtitle = trace_legend(attr(data, "chosen"), NROW(attr(data, "drops")) > 0, NROW(attr(data, "loads")) > 0)
+  )
+}
+
+#' Traces, a panel each
+#' @param title Function of rows that gives the heading of their panel.
+#' @noRd
+drawn_trace <- function(data, title) {
   drops <- attr(data, "drops")
   data$panel <- factor(title(data), unique(title(data)))
   segments <- attr(data, "segments")
@@ -42,11 +52,7 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
         breaks = usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), name = "frames per second"
       )
     ) +
-    ggplot2::labs(
-      title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
-      x = "time in the pass (s)", y = "frame time (ms)",
-      subtitle = trace_legend(attr(data, "chosen"), NROW(drops) > 0, NROW(loads) > 0)
-    ) +
+    ggplot2::labs(x = "time in the pass (s)", y = "frame time (ms)") +
     figure_theme() +
     (if (NROW(drops)) drop_layers(drops, factor(title(drops), levels(data$panel)))) +
     if (NROW(segments)) segment_layers(segments, factor(title(segments), levels(data$panel)))

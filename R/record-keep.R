@@ -3,7 +3,7 @@
 
 #' @param captured A list: `frames`, `marks`, `sensors`, `windows`, `found` (findings); any may be
 #'   missing. @param typed Readings that were typed or scored, from `typed_readings()`.
-#' @return A list: `readings`, `traces`, `piles`, `parts`, `findings` (for `store_end()`), `seconds`.
+#' @return A list: `readings`, `traces`, `piles`, `parts`, `limits`, `pace`, `findings` (for `store_end()`), `seconds`.
 #' @noRd
 keep_capture <- function(store, plan, pass, captured, typed = NULL) {
   capture <- new_capture(pass, captured$frames, captured$marks, captured$sensors, captured$windows,
@@ -14,7 +14,8 @@ keep_capture <- function(store, plan, pass, captured, typed = NULL) {
   if (NROW(worked_out)) worked_out$origin <- "captured"
   list(
     readings = stack_rows(list(typed, worked_out)), traces = store_put_capture(store, capture), piles = summary$piles,
-    parts = summary$parts, limits = summary$limits, findings = summary$findings, seconds = summary$seconds
+    parts = summary$parts, limits = summary$limits, pace = summary$pace, findings = summary$findings,
+    seconds = summary$seconds
   )
 }
 

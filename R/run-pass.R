@@ -21,7 +21,7 @@ run_pass <- function(run, pass) {
   outcome <- empty_to(seen$said, decided$outcome)
   record <- c(
     seen[c("seconds", "played", "effective", "note")],
-    seen$kept[c("readings", "traces", "piles", "parts", "limits")],
+    seen$kept[c("readings", "traces", "piles", "parts", "limits", "pace")],
     list(
       pass = pass$pass, outcome = outcome, snapshots = rbind(before, take_snapshot(run, "after")),
       findings = bind_findings(as_finding(decided$why), seen$gates, seen$found, seen$kept$findings)
@@ -47,7 +47,9 @@ pass_values <- function(run, pass, workload) {
 }
 
 take_snapshot <- function(run, at) {
-  seen <- c(machine_snapshot(run$plan$variables, run$versions), if (at == "before") busy_processors())
+  # after a pass the setting is what it ran with, and nothing waits to be measured
+  versions <- if (at == "after") ask_versions(run$plan, run$folder) else run$versions
+  seen <- c(machine_snapshot(run$plan$variables, versions), if (at == "before") busy_processors())
   data.frame(at = at, key = names(seen), value = unname(seen))
 }
 

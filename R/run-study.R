@@ -105,7 +105,10 @@ pass_to_run <- function(run) if (is_search(run$plan)) next_of_search(run$store) 
 
 ask_versions <- function(plan, folder) {
   vapply(plan$versions, function(command) {
-    paste(utils::head(ask_command(as.character(command), 30, folder)$output, 1), collapse = "")
+    said <- ask_command(as.character(command), 30, folder)
+    # Ctrl-C meant the run, not this question
+    if (said$interrupted) signalCondition(structure(list(), class = c("interrupt", "condition")))
+    paste(utils::head(said$output, 1), collapse = "")
   }, "")
 }
 

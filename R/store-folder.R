@@ -151,6 +151,7 @@ store_summaries.honestmargin_folder <- function(store, plan, passes, metrics = l
   part <- function(name) stack_rows(lapply(loaded, `[[`, name))
   list(
     readings = part("readings"), piles = part("piles"), parts = part("parts"), limits = part("limits"),
+    pace = part("pace"),
     findings = do.call(bind_findings, lapply(loaded, `[[`, "findings"))
   )
 }
@@ -160,7 +161,7 @@ summarise_stored <- function(store, plan, pass, metrics) {
   tryCatch(
     {
       summary <- summarise_capture(store_capture(store, pass), plan, metrics)
-      for (part in c("readings", "piles", "parts", "limits")) {
+      for (part in c("readings", "piles", "parts", "limits", "pace")) {
         if (NROW(summary[[part]])) summary[[part]] <- cbind(pass = pass$pass, summary[[part]])
       }
       summary
@@ -179,7 +180,20 @@ store_typed.honestmargin_folder <- function(store, plan, passes) store$typed
 #' @export
 store_record.honestmargin_folder <- function(store, batch = NULL) {
   noted <- file.path(store$folder, "findings.csv")
-  list(findings = bind_findings(store$findings, if (file.exists(noted)) read_findings(noted)))
+  machine <- file.path(store$folder, "conditions.csv")
+  passes <- store$passes[is.na(store$passes$part), , drop = FALSE]
+  list(
+    findings = bind_findings(store$findings, if (file.exists(noted)) read_findings(noted)),
+    snapshots = if (file.exists(machine)) read_snapshots(machine),
+    begun = passes[order(passes$order), "pass", drop = FALSE]
+  )
+}
+
+# what was recorded of the machine before and after each pass
+read_snapshots <- function(path) {
+  cells <- with_columns(read_text_table(path, "list of conditions")$cells, c("pass", "at", "key", "value"))
+  cells$value[is.na(cells$value)] <- ""
+  cells[c("pass", "at", "key", "value")]
 }
 
 # what the record of an exported study said

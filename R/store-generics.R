@@ -46,7 +46,7 @@ store_passes <- function(store, batch = NULL) UseMethod("store_passes")
 
 #' What the captures of passes gave: the readings that `summarise_capture()` makes
 #' @param metrics Metrics of the tester's own.
-#' @return A list: `readings`, `piles`, `parts`, `limits` (data frames with `pass`), `findings`.
+#' @return A list: `readings`, `piles`, `parts`, `limits`, `pace` (data frames with `pass`), `findings`.
 #' @noRd
 store_summaries <- function(store, plan, passes, metrics = list()) UseMethod("store_summaries")
 
@@ -86,8 +86,8 @@ store_progress <- function(store) UseMethod("store_progress")
 store_begin <- function(store, pass, machine) UseMethod("store_begin")
 #' Store a finished pass, all of it or nothing
 #' @param record A list: `pass`, `seconds`, `outcome`, `effective`, `note`, `played` (when the workload
-#'   began), `readings`, `traces`, `piles`, `parts`, `limits`, `findings`, `snapshots`, `taken` (the file it came
-#'   in); data frames or `NULL`.
+#'   began), `readings`, `traces`, `piles`, `parts`, `limits`, `pace`, `findings`, `snapshots`, `taken` (the
+#'   file it came in); data frames or `NULL`.
 #' @noRd
 store_end <- function(store, record) UseMethod("store_end")
 #' A pass that takes the place of one that gave nothing, unless there were `most` of them

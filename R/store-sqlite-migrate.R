@@ -22,6 +22,12 @@ ledger_migrations <- list(
     create_table(con, "answer", paste(
       "question INTEGER PRIMARY KEY REFERENCES question(id), at TEXT NOT NULL, via TEXT NOT NULL, said TEXT NOT NULL"
     ))
+  },
+  # 6: how each pass moves along
+  `6` = function(con) {
+    create_table(con, "pace", paste(
+      "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, levels TEXT NOT NULL"
+    ))
   }
 )
 

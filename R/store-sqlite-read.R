@@ -106,7 +106,8 @@ store_summaries.honestmargin_sqlite <- function(store, plan, passes, metrics = l
       from_key_columns(of_batch(readings)[c("pass", "part", "segment", "metric", "value", "unit", "better")])
     ),
     piles = if (nrow(piles)) from_key_columns(piles), parts = parts[order(match(parts$pass, passes$pass)), ],
-    limits = stored_limits(of_batch(ledger_table(store$con, "limiting"))), findings = stored_findings(found)
+    limits = stored_limits(of_batch(ledger_table(store$con, "limiting"))),
+    pace = stored_pace(of_batch(ledger_table(store$con, "pace"))), findings = stored_findings(found)
   )
 }
 
@@ -115,6 +116,11 @@ stored_limits <- function(rows) {
     rows$evidence <- lapply(rows$evidence, function(text) jsonlite::fromJSON(text, simplifyDataFrame = FALSE))
     from_key_columns(rows)
   }
+}
+
+stored_pace <- function(rows) {
+  rows$levels <- lapply(strsplit(gsub("[][]", "", rows$levels), ",", fixed = TRUE), as.numeric)
+  rows
 }
 
 # the tester's own metrics of frame times were not known when the pass ran

@@ -1,7 +1,7 @@
 # The tables of a ledger. Nothing in them is ever changed or taken away: what a
 # tester corrects is an event beside it, and triggers refuse anything else.
 
-ledger_version <- 5L
+ledger_version <- 6L
 
 ledger_tables <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
@@ -43,6 +43,9 @@ ledger_tables <- c(
   limiting = paste(
     "pass TEXT NOT NULL REFERENCES pass(pass), part INTEGER NOT NULL DEFAULT 0, limiting TEXT NOT NULL, share REAL,",
     "evidence TEXT, PRIMARY KEY (pass, part)"
+  ),
+  pace = paste(
+    "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, levels TEXT NOT NULL"
   ),
   finding = "pass TEXT NOT NULL REFERENCES pass(pass), severity TEXT NOT NULL, code TEXT NOT NULL, detail TEXT",
   snapshot = "pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL, key TEXT NOT NULL, value TEXT",

@@ -67,6 +67,7 @@ store_end.honestmargin_sqlite <- function(store, record) {
     append_rows(con, "trace", record$traces)
     append_rows(con, "pile", key_columns(of_pass(record$piles)))
     append_rows(con, "limiting", limiting_stored(of_pass(record$limits)))
+    append_rows(con, "pace", pace_stored(of_pass(record$pace)))
     append_rows(con, "finding", finding_rows(record$findings, record$pass))
     append_rows(con, "snapshot", of_pass(record$snapshots))
     append_rows(con, "taken", taken_anew(store, record$taken))
@@ -84,6 +85,11 @@ limiting_stored <- function(rows) {
     rows$part <- ifelse(is.na(rows$part), 0L, rows$part)
     rows$evidence <- vapply(rows$evidence, detail_json, "")
   }
+  rows
+}
+
+pace_stored <- function(rows) {
+  if (!is.null(rows)) rows$levels <- vapply(rows$levels, function(v) detail_json(v), "")
   rows
 }
 

@@ -26,4 +26,3 @@ trace_is_whole <- function(folder, file, hash) {
 }
 
 clock_now <- function() format(Sys.time(), "%Y-%m-%dT%H:%M:%OS3Z", tz = "UTC")
-stamp_seconds <- function(text) as.numeric(as.POSIXct(substr(text, 1, 40), format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))

@@ -5,7 +5,8 @@
 #' @param x A study from [read_study()].
 #' @param folder Where to; made when it is not there, and must be empty.
 #' @return `folder`, invisibly. It holds `study.yml` (the plan as it is stored), `passes.csv`, what was
-#'   typed in `readings.csv`, what the record says in `findings.csv`, and `frames/`, `sensors/` and
+#'   typed in `readings.csv`, what the record says in `findings.csv`, what it holds of the machine in
+#'   `conditions.csv`, and `frames/`, `sensors/` and
 #'   `marks/` with a `<pass>.csv.gz` each; [read_study()] reads it and gives the same readings.
 #' @details The verb `export` also saves what can be read of a ledger that is damaged ([rescue_study()]).
 #' @section Errors: `honestmargin_error_stuck` for a folder that is not empty, is a link or
@@ -57,8 +58,11 @@ write_parts <- function(x, store, folder) {
   typed <- store_typed(store, x$plan, passes)
   if (NROW(kept)) typed <- stack_rows(list(kept[!typed_too(kept, typed), ], typed))
   if (NROW(typed)) put("readings.csv", csv_lines(exact_table(typed_rows(typed, listed))))
+  record <- store_record(store, batch)
+  seen <- record$snapshots[record$snapshots$pass %in% passes$pass, , drop = FALSE]
+  if (NROW(seen)) put("conditions.csv", csv_lines(seen[c("pass", "at", "key", "value")]))
   found <- c(
-    list(x$rescued, store_record(store, batch)$findings, summaries$findings), lapply(damaged, `[[`, "findings")
+    list(x$rescued, record$findings, summaries$findings), lapply(damaged, `[[`, "findings")
   )
   found <- do.call(bind_findings, found)
   if (nrow(found)) put("findings.csv", csv_lines(findings_as_text(found)))

@@ -2,7 +2,7 @@
 
 #' Everything that was ever said or changed in a study
 #'
-#' @param x Study folder with a ledger.
+#' @param x A study whose folder has a ledger, or that folder.
 #' @return A data frame in the order of time: `at` (UTC), `kind`, `pass`, `part`, `said` (in words: what, value
 #'   before and after), `reason`, `detail` (what the record holds: JSON, or the outcome of a pass); with the
 #'   seals and every pass that ended among them.
@@ -61,7 +61,7 @@ pass_reasons <- function(record) {
 
 #' What differed between the arms, or drifted, beside the setting
 #'
-#' @param x Study folder with a ledger.
+#' @param x A study, or its folder.
 #' @param ... Not used.
 #' @param all `TRUE` for the steady ones too.
 #' @return A data frame: `condition`, `seen` (`differs between arms`, `changed`, `drifted`, `busy` where

@@ -3,13 +3,12 @@
 
 #' @noRd
 new_study <- function(plan, passes, readings, findings, ceilings, limits, traces, store, sealed, conditions,
-                      machine = NULL, search = NULL) {
+                      machine = NULL, search = NULL, pace = NULL) {
   structure(
     list(
       plan = plan, passes = passes, readings = readings, findings = findings, ceilings = ceilings, limits = limits,
-      traces = traces,
-      folder = store$folder, store = store, sealed = sealed, conditions = conditions, machine = machine,
-      search = search
+      traces = traces, folder = store$folder, store = store, sealed = sealed, conditions = conditions,
+      machine = machine, search = search, pace = pace
     ),
     class = "honestmargin_study"
   )

@@ -60,8 +60,10 @@ load_study <- function(store, metrics, batch) {
   }
   ceilings <- ceilings_of(passes, captured$piles)
   traces <- empty_to(store_traces(store), data.frame(pass = character(), kind = character()))
+  conditions <- conditions_of(passes, record)
   found <- run_checks("study", list(
-    plan = plan, passes = passes, readings = readings, ceilings = ceilings,
+    plan = plan, passes = passes, readings = readings, ceilings = ceilings, limits = captured$limits,
+    conditions = conditions, pace = captured$pace,
     sensors = seen_sensors(store, passes, traces),
     # of an export, what was seen while its passes ran stands in its record
     captured = bind_findings(captured$findings, record$findings)
@@ -69,8 +71,8 @@ load_study <- function(store, metrics, batch) {
   new_study(
     plan, passes, readings,
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
-    ceilings, captured$limits, traces, store, record$sealed, conditions_of(passes, record),
-    machine_facts(record$snapshots), search
+    ceilings, captured$limits, traces, store, record$sealed, conditions,
+    machine_facts(record$snapshots), search, captured$pace
   )
 }
 

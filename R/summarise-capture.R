@@ -9,7 +9,7 @@
 #'   `segment`, `metric`, `value`, `unit`, `better`), `piles` (data frame `part`, `segment` and
 #'   what `pile_of_frames()` says), `limits` (data frame `part`, `limiting`, `share`, `evidence`: what held
 #'   the pass or the flip back, by its sensors), `parts` (data frame `part`, `arm`, `round`, `seconds`: the flips of a
-#'   toggled pass), `findings`, `seconds`.
+#'   toggled pass), `pace` (from `find_pace()`), `findings`, `seconds`.
 #' @noRd
 summarise_capture <- function(capture, plan, metrics = list()) {
   # a number may be added of a workload that is in no plan
@@ -23,18 +23,17 @@ summarise_capture <- function(capture, plan, metrics = list()) {
     frames = capture$frames, loop = places$loop, series = series, metrics = metrics,
     floors = plan_floors(plan), limits = plan$sensors$limits, asked = asked_clock(capture$pass, plan)
   )
+  counts <- if (is.null(places)) capture$frames$frame_time_ms else capture$frames$frame_time_ms[places$counts]
   structure(list(
     readings = stack_rows(lapply(spans, span_readings, about = about)),
     piles = if (!is.null(capture$frames)) stack_rows(lapply(spans, span_pile, frames = capture$frames)),
     parts = span_parts(spans, capture$frames),
     limits = if (!is.null(series)) stack_rows(lapply(spans, span_limits, about = about)),
+    pace = find_pace(counts),
     findings = bind_findings(
       capture$findings, left_out_findings(capture, places), strange_flips(capture, places, toggle, plan),
       if (!is.null(capture$sensors)) vanished_sensors(capture$sensors, capture$pass$pass),
-      if (!is.null(capture$frames)) {
-        x <- capture$frames$frame_time_ms
-        run_checks("capture", capture$pass, if (is.null(places)) x else x[places$counts])
-      }
+      if (!is.null(capture$frames)) run_checks("capture", capture$pass, counts)
     ),
     seconds = capture_seconds(capture)
   ), class = "honestmargin_summary")

@@ -66,7 +66,7 @@ in_words <- function(found) {
   once_for_like(out[!found$code %in% told_elsewhere, , drop = FALSE])
 }
 
-# a check of the study says these for all passes at once
+# seen in single passes; a check of the study says them for all at once
 said_for_all <- c("loads", "coarse")
 
 # where a pass came from stands in the history, how it ended among the outcomes

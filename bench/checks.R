@@ -99,11 +99,40 @@ line("odd pass", "none", "", many(n, function() odd(0)))
 for (widths in c(3, 5, 8, 12, 20)) {
   line("odd pass", sprintf("one pass %g noise widths away", widths), "", many(n, function() odd(widths)))
 }
+
+# a pass that leaves the pace of its fellows, in a study of four arms and five blocks
+line("pace", "none: 20 to 60 s, 20 to 500 fps, jitter 0.5 to 20 %", "", many(n / 10, function() {
+  length(paced_study()) > 0
+}), n / 10)
+for (factor in c(1.03, 1.05, 1.1, 1.3)) {
+  for (jitter in c(0.01, 0.05, 0.2)) {
+    line("pace", sprintf("one pass %g %% slower from its middle on, jitter %g %%", 100 * (factor - 1), 100 * jitter), "",
+      many(n / 10, function() "p07" %in% paced_study(factor, jitter)), n / 10
+    )
+  }
+}
+
+# an arm that is unsteady, of four arms with six passes
+uneven <- function(times) {
+  rows <- data.frame(arm = rep(letters[1:4], 6), scale = "absolute", metric = "m", workload = "w", segment = NA, context = NA)
+  rows$value <- stats::rnorm(24) * ifelse(rows$arm == "b", times, 1)
+  NROW(inside$uneven_arms(rows, 0.01 / 4)) > 0
+}
+line("unequal", "none", "", many(n, function() uneven(1)))
+for (times in c(3, 5, 10, 20)) {
+  line("unequal", sprintf("passes of one arm vary %g times as much", times), "", many(n, function() uneven(times)))
+}
+
+# all checks at once, on whole studies
+studies <- ceiling(n / 10)
+seen <- future.apply::future_lapply(seq_len(studies), function(i) faultless_study(), future.seed = 78)
+line("all", "none: 2 to 4 arms, 4 to 6 blocks, shuffled", "at most 5", mean(lengths(seen) > 0), studies)
+message(paste(names(table(unlist(seen))), table(unlist(seen)), collapse = ", "))
 writeLines(c(
   "# What the checks see", "",
   paste0(
     "Made-up passes with known faults, drawn from ranges by seeds that the tests do not use (bench/corpus.R), ", n,
-    " a line (a quarter of that where a line is an arm of five passes); made by `make calibrate`, never typed. ",
+    " a line (a quarter of that where a line is an arm of five passes, a tenth where it is a study); made by `make calibrate`, never typed. ",
     "Told: in how many of 100 the check says so, with its Monte Carlo standard error. Of a fault that is found the check must ",
     "also be near its true length."
   ), "",

@@ -37,3 +37,59 @@ loading_pass <- function(seconds, factor, rest_seconds, mean_ms, jitter) {
 }
 
 limits_hz <- c(30, 59.94, 60, 75, 90, 120, 144, 165, 240)
+
+# what a scene is like at each moment is the same in all passes of it
+scene_pass <- function(seconds, mean_ms, jitter, scene, shift_at = 1, factor = 1) {
+  x <- free_pass(seconds, mean_ms, jitter)
+  at <- cumsum(x) / sum(x)
+  x <- x * exp(scene$depth * sin(2 * pi * (at * scene$slow + scene$from)) +
+    scene$depth / 2 * sin(2 * pi * (at * scene$fast + scene$from)))
+  ifelse(cumsum(x) / sum(x) > shift_at, factor * x, x)
+}
+any_scene <- function() list(depth = between(0, 0.3), slow = between(0.3, 2), fast = between(2, 6), from = between(0, 1))
+
+# a study of four arms and five blocks; one pass may leave the pace of its fellows half way
+paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2)) {
+  seconds <- between(20, 60)
+  mean_ms <- 1000 / log_between(20, 500)
+  scene <- any_scene()
+  pace <- lapply(1:20, function(i) {
+    level <- mean_ms * exp(stats::rnorm(1, sd = 0.005))
+    inside$find_pace(scene_pass(seconds, level, jitter, scene, 0.5, if (i == 7) factor else 1))
+  })
+  pace <- inside$stack_rows(pace)
+  passes <- data.frame(workload = "w", context = NA, arm = rep(letters[1:4], 5), pass = sprintf("p%02d", 1:20))
+  unlist(inside$shifted(passes, pace, do.call(rbind, pace$levels))$pass)
+}
+
+# a whole study without any fault, as a folder that is read and weighed; its warnings
+faultless_study <- function() {
+  folder <- tempfile("study-")
+  dir.create(file.path(folder, "frames"), recursive = TRUE)
+  on.exit(unlink(folder, recursive = TRUE))
+  arms <- letters[seq_len(sample(2:4, 1))]
+  blocks <- sample(4:6, 1)
+  passes <- data.frame(
+    arm = unlist(lapply(seq_len(blocks), function(b) sample(arms))), block = rep(seq_len(blocks), each = length(arms))
+  )
+  passes <- data.frame(pass = sprintf("p%03d", seq_len(nrow(passes))), workload = "w", order = seq_len(nrow(passes)), passes)
+  writeLines(c(
+    "setting: {name: s, baseline: a}", paste0("arms: [", paste0("{value: ", arms, "}", collapse = ", "), "]"),
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads: [{id: w}]"
+  ), file.path(folder, "study.yml"))
+  utils::write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  mean_ms <- 1000 / log_between(20, 500)
+  seconds <- between(20, 40)
+  jitter <- log_between(0.005, 0.2)
+  noise <- log_between(0.002, 0.01)
+  effect <- c(0, stats::runif(length(arms) - 1, -0.05, 0.05))
+  block <- stats::rnorm(blocks, sd = noise)
+  scene <- any_scene()
+  for (i in seq_len(nrow(passes))) {
+    level <- effect[match(passes$arm[i], arms)] + block[passes$block[i]] + stats::rnorm(1, sd = noise)
+    x <- scene_pass(seconds, mean_ms * exp(level), jitter, scene)
+    data.table::fwrite(data.frame(ms = round(x, 4)), file.path(folder, "frames", paste0(passes$pass[i], ".csv")))
+  }
+  found <- findings(weigh(read_study(folder)))
+  found$check[found$severity != "note"]
+}

@@ -55,6 +55,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// share_medians
+Rcpp::NumericVector share_medians(const Rcpp::NumericVector& frame_time_ms, double from_ms, int shares);
+RcppExport SEXP _honestmargin_share_medians(SEXP frame_time_msSEXP, SEXP from_msSEXP, SEXP sharesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    Rcpp::traits::input_parameter< double >::type from_ms(from_msSEXP);
+    Rcpp::traits::input_parameter< int >::type shares(sharesSEXP);
+    rcpp_result_gen = Rcpp::wrap(share_medians(frame_time_ms, from_ms, shares));
+    return rcpp_result_gen;
+END_RCPP
+}
 // process_ticks
 Rcpp::List process_ticks();
 RcppExport SEXP _honestmargin_process_ticks() {
@@ -206,6 +219,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_can_be_read", (DL_FUNC) &_honestmargin_can_be_read, 2},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
+    {"_honestmargin_share_medians", (DL_FUNC) &_honestmargin_share_medians, 3},
     {"_honestmargin_process_ticks", (DL_FUNC) &_honestmargin_process_ticks, 0},
     {"_honestmargin_ticks_per_second", (DL_FUNC) &_honestmargin_ticks_per_second, 0},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},

@@ -109,24 +109,6 @@ test_that("the inbox matches new logs in their order and takes each once", {
   expect_false(any(grepl("again", run_cli("take", folder, inbox, "--yes")$stdout)))
 })
 
-test_that("five questions make a first plan that is one", {
-  folder <- file.path(withr::local_tempdir(), "new")
-  input <- paste(c("menu cap", "off", "off, on", "harbour", "echo 12", "score", "a bit", "2"), collapse = "\n")
-  run <- processx::run(
-    "sh",
-    c("-c", paste0("printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder)),
-    error_on_status = FALSE
-  )
-  expect_identical(run$status, 0L, info = run$stderr)
-  planned <- plan_study(file.path(folder, "study.yml"))
-  expect_setequal(planned$schedule$arm, c("off", "on"))
-  expect_identical(run_study(folder, most = 2)$state, "paused")
-  card <- run_cli("plan", folder, "--card")
-  expect_match(card$stdout, "[ ] 1. set menu cap to", fixed = TRUE)
-  shown <- run_cli("plan", folder)
-  expect_lte(max(nchar(strsplit(shown$stdout, "\n")[[1]])), 80)
-})
-
 test_that("going on at login is asked, shown and taken back", {
   folder <- local_folder()
   home <- withr::local_tempdir()

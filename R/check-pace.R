@@ -1,0 +1,81 @@
+# How a pass moves along, against its fellows: the machine that throttles, two regimes, arms that fade.
+
+#' Where a pass leaves the pace of its fellows
+#'
+#' What a scene is like is the same in all passes of it, so it is taken off. What is left of one pass is cut in two
+#' where the halves differ most; a shift must stand out of what is left inside them, and of what its fellows show.
+#' @param levels Matrix of paces, a row per pass. @param fellows A list, for each row the rows to hold it against.
+#' @return Data frame, one row per pass: `part` (the first of the new pace), `shift` (logarithm of the frame time),
+#'   `off` (how far it stands out, in standard errors).
+#' @noRd
+find_shifts <- function(levels, fellows) {
+  level <- levels - apply(levels, 1, stats::median)
+  n <- ncol(levels)
+  cuts <- seq(4, n - 2)
+  rows <- lapply(seq_len(nrow(level)), function(i) {
+    left <- level[i, ] - apply(level[fellows[[i]], , drop = FALSE], 2, stats::median)
+    each <- vapply(cuts, function(k) {
+      before <- left[seq_len(k - 1)]
+      after <- left[k:n]
+      shift <- stats::median(after) - stats::median(before)
+      noise <- stats::mad(c(before - stats::median(before), after - stats::median(after)))
+      c(shift, shift / (1.25 * max(noise, 1e-4) * sqrt(1 / length(before) + 1 / length(after))))
+    }, c(0, 0))
+    best <- which.max(abs(each[2, ]))
+    data.frame(part = cuts[best], shift = each[1, best], off = abs(each[2, best]))
+  })
+  do.call(rbind, rows)
+}
+
+register("check", "pace", scope = "study", run = function(study) {
+  at <- match(study$pace$pass, study$passes$pass)
+  known <- !is.na(at) & is.na(study$passes$part)[at]
+  known[known] <- ran_well(study$passes)[at[known]]
+  passes <- study$passes[at[known], , drop = FALSE]
+  pace <- study$pace[known, , drop = FALSE]
+  do.call(bind_findings, lapply(split_in_order(seq_len(nrow(passes)), passes$workload, passes$context), function(i) {
+    levels <- do.call(rbind, pace$levels[i])
+    if (length(i) >= 4) {
+      bind_findings(shifted(passes[i, ], take_rows(pace, i), levels), fading(passes[i, ], levels, study$plan))
+    }
+  }))
+})
+
+shifted <- function(passes, pace, levels) {
+  # an arm may have a pace of its own; with few passes of it all stand together
+  own <- lapply(passes$arm, function(arm) which(passes$arm == arm))
+  fellows <- lapply(seq_along(own), function(i) {
+    setdiff(if (length(own[[i]]) >= 4) own[[i]] else seq_along(own), i)
+  })
+  seen <- find_shifts(levels, fellows)
+  usual <- vapply(fellows, function(f) stats::median(abs(seen$shift[f])), 1)
+  odd <- seen$off > 7.5 & abs(seen$shift) > log(1.02) & abs(seen$shift) > 3 * usual
+  do.call(bind_findings, lapply(which(odd), function(i) {
+    new_finding("warning", "shifted",
+      at_s = pace$from_s[i] + (seen$part[i] - 1) * pace$part_s[i],
+      percent = 100 * expm1(abs(seen$shift[i])), slower = seen$shift[i] > 0, workload = passes$workload[i],
+      context = passes$context[i], pass = passes$pass[i], arm = passes$arm[i]
+    )
+  }))
+}
+
+# what an arm loses from the first third of its passes to the last, beyond what the baseline does
+fading <- function(passes, levels, plan) {
+  third <- pace_shares %/% 3
+  fade <- rowMeans(levels[, pace_shares - seq_len(third) + 1]) - rowMeans(levels[, seq_len(third)])
+  base <- passes$arm == plan$setting$baseline
+  arms <- setdiff(arm_order(passes$arm), plan$setting$baseline)
+  do.call(bind_findings, lapply(arms, function(arm) {
+    own <- fade[passes$arm == arm]
+    if (length(own) < 3 || sum(base) < 3) {
+      return(NULL)
+    }
+    more <- stats::median(own) - stats::median(fade[base])
+    if (abs(more) > log(1.02) && isTRUE(stats::t.test(own, fade[base])$p.value < 0.001)) {
+      new_finding("note", "fades",
+        percent = 100 * expm1(abs(more)), slower = more > 0, arm_said = arm, base_said = plan$setting$baseline,
+        workload = passes$workload[1], context = passes$context[1], arm = arm
+      )
+    }
+  }))
+}

@@ -1,0 +1,60 @@
+# What the checks saw in single passes, drawn on their traces.
+
+#' Figure of what the checks saw
+#'
+#' @param x A study with frame logs, or what [weigh()] made of one.
+#' @param pass Ids of passes; `NULL` for the three in which the gravest was seen.
+#' @param workload,context Only passes of these.
+#' @return A ggplot2 object, a panel per pass: its trace, and above it what was seen. The orange line is how the other
+#'   passes of its arm move along, laid on its first third; a dashed line is where a limiter held; yellow is a start
+#'   unlike the rest.
+#' @section Errors: `honestmargin_error_input` where no pass with a frame log has anything to show.
+#' @seealso [check_passes()] for all that was seen.
+#' @export
+#' @examples
+#' plot_check(read_study(demo_study()), pass = "p012")
+plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
+  data <- figure_data(x, "check", workload, NULL, context, pass = pass)
+  told <- labels_of(data)
+  said <- attr(data, "said")
+  title <- function(rows) {
+    text <- paste0(
+      "pass ", rows$pass, " (", arm_names(rows$arm, told), ", ", place_names(rows), "): ", said[as.character(rows$pass)]
+    )
+    vapply(text, function(t) paste(strwrap(t, 92), collapse = "\n"), "", USE.NAMES = FALSE)
+  }
+  panel <- function(rows) {
+    first <- data[match(rows$pass, data$pass), , drop = FALSE]
+    factor(title(first), unique(title(data[!duplicated(data$pass), , drop = FALSE])))
+  }
+  fellows <- attr(data, "fellows")
+  held <- attr(data, "held")
+  drawn_trace(data, title) +
+    (if (NROW(held)) {
+      ggplot2::geom_hline(
+        ggplot2::aes(yintercept = .data$limit_ms),
+        data = cbind(held, panel = panel(held)), linetype = "42", colour = ink[["text"]]
+      )
+    }) +
+    (if (NROW(fellows)) {
+      ggplot2::geom_step(
+        ggplot2::aes(x = .data$time_s, y = .data$median_ms),
+        data = cbind(fellows, panel = panel(fellows)), colour = "#C0641A", linewidth = 0.9, direction = "mid"
+      )
+    }) +
+    ggplot2::theme(strip.text = ggplot2::element_text(hjust = 0)) +
+    ggplot2::labs(
+      title = "What the checks saw", subtitle = check_legend(NROW(fellows), NROW(held), NROW(attr(data, "loads")))
+    )
+}
+
+check_legend <- function(fellows, held, starts) {
+  paste(c(
+    if (fellows) "Orange: how the other passes of its arm move along, laid on its first third.",
+    if (held) "Dashed: where a limiter held.", if (starts) "Yellow: begins unlike the rest."
+  ), collapse = " ")
+}
+
+register("picture", "check", draw = function(x, workload = NULL, metric = NULL, context = NULL, ..., pass = NULL) {
+  plot_check(x, pass, workload, context)
+})

@@ -1,0 +1,126 @@
+# What the things in a folder say of the study that is meant, and the first plan of it.
+
+#' Propose a study from what lies in a folder
+#'
+#' @param folder A folder; it need not exist yet.
+#' @return A list: `setting`, `arms` (the first is the baseline), `workload`, `command`, `metric` (of each a proposal),
+#'   `logs` (from `group_names()`, or `NULL`), `table` (path of a table of scores, or `NULL`), `seen` (a code for what
+#'   was found, or `NULL`).
+#' @noRd
+propose_study <- function(folder) {
+  out <- list(setting = "setting", arms = c("off", "on"), workload = "main", command = "", metric = "score")
+  if (!dir.exists(folder)) {
+    return(out)
+  }
+  logs <- tryCatch(grouped_logs(folder), honestmargin_error = function(e) NULL)
+  arms <- unique(logs$arm)
+  if (length(arms) > 1) {
+    count <- table(factor(logs$arm, arm_order(arms)))
+    seen <- new_code("saw_logs", logs = nrow(logs), arms = paste(names(count), "x", count))
+    return(utils::modifyList(out, list(
+      arms = arm_order(arms), workload = logs$workload[1], metric = "fps_avg", logs = logs, seen = seen
+    )))
+  }
+  table <- proposed_table(folder)
+  if (!is.null(table)) {
+    return(utils::modifyList(out, table))
+  }
+  program <- proposed_program(folder)
+  if (!is.null(program)) {
+    out$command <- paste0("./", program, " {arm}")
+    out$workload <- sub("[.][^.]*$", "", program)
+    out$seen <- new_code("saw_program", program = program)
+  }
+  out
+}
+
+grouped_logs <- function(folder) {
+  logs <- find_named_logs(folder)
+  found <- group_names(logs$name)
+  found$path <- logs$path
+  ordered_by_time(found, NULL)
+}
+
+# the first table that reads as scores of several arms
+proposed_table <- function(folder) {
+  files <- list.files(folder, pattern = "[.](csv|tsv|txt|xlsx|ods)$", full.names = TRUE)
+  for (path in files) {
+    readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
+    arms <- unique(readings$arm)
+    if (length(arms) > 1) {
+      return(list(
+        arms = arm_order(arms), workload = readings$workload[1], metric = readings$metric[1], table = path,
+        seen = new_code("saw_table", file = basename(path), rows = nrow(readings), arms = arm_order(arms))
+      ))
+    }
+  }
+}
+
+proposed_program <- function(folder) {
+  files <- list.files(folder, full.names = TRUE)
+  may_run <- files[!dir.exists(files) & file.access(files, 1) == 0 & !grepl("[.](csv|txt|yml|log|gz|so)$", files)]
+  if (length(may_run)) basename(may_run[1])
+}
+
+#' The text of a first plan, with what each key is for
+#'
+#' @param said A list: `setting`, `arms`, `workload`, `command` (empty: by hand), `metric`, `better`, `worth`.
+#' @return Lines of YAML.
+#' @noRd
+first_plan <- function(said) {
+  quoted <- function(text) paste0("\"", gsub("([\"\\\\])", "\\\\\\1", text), "\"")
+  by_command <- nzchar(said$command)
+  lines <- c(
+    paste0("question: ", quoted(paste0("Does ", said$setting, " make a difference?"))), "", "setting:",
+    paste0("  name: ", quoted(said$setting)),
+    paste0("  baseline: ", quoted(said$arms[1]), "  # what the others are held against"),
+    if (!grepl("{arm}", said$command, fixed = TRUE)) {
+      "  by_hand: set it as you always do  # or command: what puts {arm} in place"
+    },
+    "  # unit: Hz          shown behind each value", "  # ordered: true     its values have an order",
+    "  # restart: machine  what has to start anew for it to take", "arms:", paste0("  - value: ", quoted(said$arms)),
+    "", "workloads:  # what runs, once in each pass", paste0("  - id: ", quoted(said$workload)),
+    if (by_command) {
+      c(
+        paste0("    command: ", quoted(said$command), "  # {arm} stands for the value"),
+        plan_source(said$metric, quoted)
+      )
+    }
+  )
+  c(
+    lines, "", "metrics:  # what is judged", paste0("  - id: ", quoted(said$metric)),
+    paste0("    worth: ", said$worth, "  # percent; what is smaller is not worth having"),
+    paste0("    better: ", said$better), "    primary: true", "",
+    "blocks: 5        # rounds in which every arm runs once", "warm_up: 1       # passes before them that do not count",
+    "order: shuffled  # in each block, so that warming falls on all arms alike"
+  )
+}
+
+# where the number comes from
+plan_source <- function(metric, quoted) {
+  if (metric %in% setdiff(captured_ids(), names(known_sensor_metrics()))) {
+    return("    probe: true  # frames are noted inside the program; or frames: FILE, where it writes a log")
+  }
+  if (grepl("time|seconds|duration|zeit|dauer", tolower(metric))) {
+    return(paste0("    scores: [{metric: ", quoted(metric), ", from: clock}]  # the seconds that the command took"))
+  }
+  paste0("    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]  # the last number that it prints")
+}
+
+#' Write a first plan, and the logs that it is about as its passes
+#'
+#' All of it or nothing: the plan, without which a folder is no study, comes last.
+#' @noRd
+write_first_plan <- function(folder, said, logs = NULL) {
+  lines <- first_plan(said)
+  plan <- parse_plan(lines, "the plan")
+  if (!dir.exists(folder) && !dir.create(folder, recursive = TRUE)) abort_stuck("cannot make this folder", folder)
+  path <- file.path(folder, "study.yml")
+  if (!is.null(logs)) {
+    aside <- tempfile("start-", folder)
+    on.exit(unlink(aside, recursive = TRUE))
+    write_named_study(logs, plan_arms(plan), plan$setting$baseline, NULL, aside, keep = TRUE)
+    for (name in c("findings.csv", "passes.csv", "frames")) file.rename(file.path(aside, name), file.path(folder, name))
+  }
+  write_whole(path, function(to) writeLines(lines, to))
+}

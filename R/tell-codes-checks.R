@@ -1,0 +1,124 @@
+# What checks saw in passes, in words.
+
+words_of_checks <- list(
+  loading = function(v) {
+    speed <- if (v$factor > 1) {
+      paste0("frames take ", show_number(v$factor, 2), " times as long as later")
+    } else {
+      paste0("frames come ", show_number(1 / v$factor, 2), " times as fast as later")
+    }
+    span <- unique(show_number(c(v$from, v$to), 2))
+    c(
+      paste0(
+        v$n, " of ", count_of(v$of, "pass", "passes"), " begin unlike the rest: for ", paste(span, collapse = " to "),
+        " s ", speed, if (isTRUE(v$uneven)) ", in some arms more than in others"
+      ),
+      paste0(
+        "start the capture later, or declare for the next study: trim: ", v$trim, " (`firm` shows what it would change)"
+      )
+    )
+  },
+  loads = "begins unlike the rest for {seconds} s",
+  coarse = "its times are written in steps of {step_ms} ms",
+  resolution = c(
+    "times of {n|pass|passes} are written in steps of {step_ms} ms, {percent} % of a usual frame: lows and pacing jump",
+    "let the capture write microseconds, or judge the average only"
+  ),
+  others = function(v) {
+    paste0(
+      "other programs kept ", show_number(v$share, 2), " processors busy",
+      if (length(v$names)) paste0(" (", some_of(v$names), ")")
+    )
+  },
+  others_at_work = function(v) {
+    span <- paste(unique(show_number(c(v$from, v$to), 2)), collapse = " to ")
+    c(
+      paste0(
+        "beside ", v$n, " of ", count_of(v$of, "pass", "passes"), " other programs kept ", span,
+        " processors busy", if (length(v$names)) paste0(", most of it ", paste(v$names, collapse = " and "))
+      ),
+      "end them, or wait until they are done, and run those passes again"
+    )
+  },
+  odd_length = c(
+    "it took {seconds} s where its fellows took {usual} s",
+    "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
+  ),
+  copied = c(
+    "{passes} have the same frames: they are copies of one pass",
+    "leave one of them out, and find the log that is missing"
+  ),
+  odd_pass = function(v) {
+    c(
+      paste0(
+        v$metric, " ", number_words(v$value, v$unit), " where other passes of ", v$arm_said, " gave ",
+        number_words(v$usual, v$unit), " (", show_number(v$off, 2), " times the noise away)"
+      ),
+      "look at its trace and its notes; `firm` shows what the verdict is without it"
+    )
+  },
+  shifted = function(v) {
+    more <- paste0(show_number(v$percent, 2), " % ", if (v$slower) "longer" else "less long")
+    c(
+      paste0("from ", show_number(v$at_s, 2), " s on its frames take ", more, " than those of its fellows"),
+      "did the machine throttle, or something else begin or end? look at its trace; exclude it with a reason"
+    )
+  },
+  fades = function(v) {
+    paste0(
+      "from the first third of a pass to its last ", v$arm_said, " ", if (v$slower) "loses " else "gains ",
+      show_number(v$percent, 2), " % against ", v$base_said,
+      ": heat, or scenes that differ; the answer depends on how long a pass lasts"
+    )
+  },
+  tied = function(v) {
+    c(
+      paste0(
+        count_of(length(v$conditions), "thing"), " beside the setting ",
+        if (length(v$conditions) > 1) "differ" else "differs",
+        " between the arms: ", some_of(paste0(v$conditions, " (", v$values, ")"), 3)
+      ),
+      "what of the change is theirs cannot be told; make them alike and run again, or say that they are the setting"
+    )
+  },
+  changed_amid = function(v) {
+    c(
+      paste0("changed while the study ran: ", some_of(paste0(v$conditions, " (", v$values, ")"), 3)),
+      "passes before and after may not be alike; compare them by block, or run those of one state again"
+    )
+  },
+  heat_apart = c(
+    "passes begin with the {who} at {warm_at} C in {warm}, at {cool_at} C in {cool}",
+    "let it cool to one temperature before each pass (gates in the plan), or warm up alike"
+  ),
+  memory_full = function(v) {
+    c(
+      paste0("the graphics memory was full in ", v$n, " of ", count_of(v$of, "pass", "passes"), only_in(v)),
+      "what is measured is then the swapping; ask for less memory, if the setting is not about it"
+    )
+  },
+  swapped = function(v) {
+    c(
+      paste0(
+        "memory was swapped out in ", v$n, " of ", count_of(v$of, "pass", "passes"), only_in(v), ", up to ",
+        show_number(v$MB, 2), " MB"
+      ),
+      "close other programs, or give the workload less to hold"
+    )
+  },
+  idle_device = "{idle} stayed idle while {busy} was at {load} % load: is the right device in use?",
+  overlap = c(
+    paste(
+      "pass {pass_said} begins {seconds} s before {before} was over (so {n|pass|passes}): a clock was set, or two ran",
+      "at once"
+    ),
+    "correct the times, or exclude what ran beside another"
+  ),
+  unequal = c(
+    "{metric_said}: passes of {arm_said} vary {times} times as much as those of the other arms",
+    "that it is unsteady is an answer of its own: look at its passes before its average"
+  )
+)
+
+# "... in some arms only"
+only_in <- function(v) if (isTRUE(v$some_only)) paste0(", all of ", some_of(v$arms, 4)) else ""

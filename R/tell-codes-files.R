@@ -1,0 +1,45 @@
+# What readers of files noticed, in words.
+
+copy_again <- "copy the file again if the source still has it"
+
+words_of_files <- list(
+  cut_short = c("{file} is cut short: what could be read is kept", copy_again),
+  empty_bytes = c("{file} ends in {bytes} empty bytes, as after a power cut: they are left out", copy_again),
+  line_cut = c("{file} ends in the middle of a line: that frame is left out", copy_again),
+  mixed_marks = c(
+    "{file} mixes decimal points and commas (line {lines}): both are read as decimal marks", "check those lines"
+  ),
+  heading_again = c(
+    "{file} has its heading again in line {lines}: two runs in one file are read as one pass",
+    "split the file if they are two passes"
+  ),
+  headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
+  columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
+  clock_times = "'{metric}': times typed as m:ss are read as seconds",
+  guessed_number = c(
+    "'{metric}': {typed} is read as {read}, its point as a decimal point", "if thousands were meant, write them without"
+  ),
+  rates_converted = "{file} is headed '{heading}': each number is read as a rate, and its frame time is 1000 over it",
+  grouped_number = "'{metric}': {typed} is read as {read}",
+  direction = c("'{metric}': {direction} taken as better, from its {from}", "give a column better if that is wrong"),
+  long_pass = c("a pass took {hours} hours", "is its time in seconds?"),
+  order_unknown = c(
+    "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
+    "record a column order"
+  ),
+  saw_logs = "{logs} frame logs here: {arms} (from their names); the plan takes them in as its passes",
+  saw_table = "{file}: {rows} rows of {arms}",
+  saw_program = "{program} can be run here",
+  from_names = function(v) {
+    paste0(
+      count_of(v$logs, "frame log"), ": ", some_of(v$arms, 8), " (from ",
+      if (v$from == "names") "the names" else paste("names like", v$from), ")"
+    )
+  },
+  from_report = c(
+    "read back from the report {file}: without its traces, and nothing proves that it was not altered",
+    "ask for the study itself: honestmargin export"
+  ),
+  order_in_times = "the order in which they ran is that of the files' times",
+  unreadable = function(v) c(paste0("pass ", v$pass, " is not summarised: ", v$what), v$remedy)
+)

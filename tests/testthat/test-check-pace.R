@@ -1,0 +1,59 @@
+# the same scene in every pass, and what is added to some of them
+scene <- function(seed, seconds = 30, ms = 10) {
+  x <- plain_frames(seconds, ms, seed)
+  x * exp(0.15 * sin(9 * cumsum(x) / sum(x)))
+}
+from_then_on <- function(x, share, factor) ifelse(cumsum(x) / sum(x) > share, factor * x, x)
+
+test_that("a pass that leaves the pace of its fellows is found, with its moment and its size", {
+  folder <- made_study(function(arm, i) {
+    switch(as.character(i), `5` = from_then_on(scene(i), 0.6, 1.08), `8` = from_then_on(scene(i), 0.3, 0.94), scene(i))
+  }, blocks = 6)
+  seen <- findings(read_study(folder))
+  seen <- seen[seen$check == "shifted", ]
+  expect_setequal(seen$pass, c("p05", "p08"))
+  number <- function(pass, pattern) as.numeric(sub(pattern, "\\1", seen$message[seen$pass == pass]))
+  expect_equal(number("p05", ".*from ([0-9.]+) s on.*"), 18, tolerance = 0.1)
+  expect_equal(number("p05", ".*take ([0-9.]+) % longer.*"), 8, tolerance = 0.25)
+  expect_equal(number("p08", ".*take ([0-9.]+) % less long.*"), 6.2, tolerance = 0.25)
+  drawn <- withr::local_tempfile(fileext = ".svg")
+  expect_identical(run_cli("figure", folder, "--of", "check", "--file", drawn)$status, 0L)
+  text <- paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(drawn), "//*[local-name()='text']")), collapse = " ")
+  expect_match(text, "pass p05 \\(a, w\\): from 1[789] s on its frames take")
+  expect_match(text, "Orange: how the other passes of its arm move along")
+  none <- made_study(function(arm, i) scene(i))
+  expect_false("shifted" %in% findings(read_study(none))$check)
+  expect_match(run_cli("figure", none, "--of", "check", "--file", drawn)$stderr, "the checks saw nothing in a pass")
+  expect_identical(run_cli("figure", none, "--of", "check", "--pass", "p03", "--file", drawn)$status, 0L)
+})
+
+test_that("an arm that fades over its passes is said to, since the answer then hangs on their length", {
+  folder <- made_study(function(arm, i) {
+    x <- scene(i)
+    if (arm == "b") x * (1 + 0.12 * cumsum(x) / sum(x)) else x
+  })
+  seen <- findings(read_study(folder))
+  # the thirds lie two thirds of a pass apart
+  lost <- as.numeric(sub(".*last b loses ([0-9.]+) % against a.*", "\\1", seen$message[seen$check == "fades"]))
+  expect_equal(lost, 100 * (1.1 / 1.02 - 1), tolerance = 0.25)
+})
+
+test_that("a ledger keeps the pace, and its export says the same", {
+  folder <- made_study(function(arm, i) if (i == 5) from_then_on(scene(i), 0.5, 1.1) else scene(i), blocks = 5)
+  ledger <- withr::local_tempdir()
+  file.copy(file.path(folder, "study.yml"), ledger)
+  passes <- read.csv(file.path(folder, "passes.csv"))
+  for (i in seq_len(nrow(passes))) {
+    x <- utils::read.csv(file.path(folder, "frames", paste0(passes$pass[i], ".csv")))$ms
+    add_pass(ledger, arm = passes$arm[i], frames = x)
+  }
+  copy <- file.path(withr::local_tempdir(), "copy")
+  write_study(read_study(ledger), copy)
+  said <- lapply(c(folder, ledger, copy), function(place) {
+    seen <- findings(read_study(place))
+    sub("^pass [^:]*", "", seen$message[seen$check == "shifted"])
+  })
+  expect_length(said[[1]], 1)
+  expect_identical(said[[2]], said[[1]])
+  expect_identical(said[[3]], said[[1]])
+})
