@@ -2,7 +2,7 @@
 R = Rscript --vanilla
 RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
 
-.PHONY: setup demo live test trials check lint style docs bench calibrate screenshots demo-data
+.PHONY: setup demo live test trials check lint style docs bench calibrate screenshots site demo-data
 setup:
 	@$(R) tools/setup.R run
 	@$(R) tools/install.R
@@ -42,6 +42,10 @@ screenshots:
 	@$(R) tools/setup.R run shots
 	@$(R) tools/install.R
 	@$(RUN) sh tools/screenshots.sh
+site:
+	@$(R) tools/setup.R run docs site
+	@$(R) tools/install.R
+	@$(R) tools/make-site.R
 demo-data:
 	@$(R) tools/setup.R run docs
 	@$(R) tools/make-demo-data.R

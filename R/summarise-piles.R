@@ -13,6 +13,10 @@
 pile_of_frames <- function(frame_time_ms) {
   band <- densest_band(frame_time_ms, 0.04)
   n <- length(frame_time_ms)
+  # a handful of frames lies close together by itself
+  if (n < 30) {
+    return(c(band, held = 0))
+  }
   ranks <- ceiling(n * c(0.5, 0.7))
   kept <- kept_phase(frame_time_ms, c(sort(frame_time_ms, partial = ranks)[ranks], band[["level_ms"]]))
   if (kept$share >= 0.5) {
@@ -42,10 +46,11 @@ kept_phase <- function(frame_time_ms, near) {
   x <- matrix(frame_time_ms[rep((windows - 1) * width, each = width) + seq_len(width)], width)
   time <- colSums(x)
   for (about in unique(near)) {
-    periods <- pmax(round(x / about), 1)
+    # after a frame that came late by half a period the next comes in the same one
+    periods <- round(x / about)
     off <- x / about - periods
     kept <- residual_walk(off) < 1.2 * sqrt(colMeans((off - rep(colMeans(off), each = width))^2)) + 1e-9
-    period <- time / colSums(periods)
+    period <- time / pmax(colSums(periods), 1)
     if (!any(kept)) next
     common <- stats::median(period[kept])
     # one limit, wherever in the pass

@@ -1,5 +1,5 @@
 # Installs what Honest Margin needs and is not there yet, and says what it does.
-# Usage: Rscript tools/setup.R [run] [test] [lint] [docs] [shots] [calibrate]
+# Usage: Rscript tools/setup.R [run] [test] [lint] [docs] [shots] [calibrate] [site]
 # Debian's built packages come first where they are new enough, CRAN serves the rest.
 # Base R only: this runs before anything else is installed.
 
@@ -21,7 +21,7 @@ levels_wanted <- commandArgs(TRUE)
 if (!length(levels_wanted)) levels_wanted <- "run"
 fields <- list(
   run = c("Imports", "LinkingTo"), test = "Suggests",
-  lint = "Config/Needs/lint", docs = "Config/Needs/docs", calibrate = "Config/Needs/calibrate"
+  lint = "Config/Needs/lint", docs = "Config/Needs/docs", site = "Config/Needs/site", calibrate = "Config/Needs/calibrate"
 )
 programs <- list(
   # real renderers, in software in a virtual X server, for the frame probe

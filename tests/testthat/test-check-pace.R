@@ -57,3 +57,32 @@ test_that("a ledger keeps the pace, and its export says the same", {
   expect_identical(said[[2]], said[[1]])
   expect_identical(said[[3]], said[[1]])
 })
+
+test_that("captures of no, few or equal frames, and an hour of them, give defined results", {
+  verdict_of <- function(frames, ...) {
+    verdicts <- weigh(read_study(made_study(frames, ..., env = parent.frame())))
+    numbers <- unlist(verdicts[vapply(verdicts, is.numeric, NA)])
+    expect_false(any(is.nan(numbers)))
+    expect_s3_class(check_passes(verdicts), "honestmargin_checked")
+    verdicts
+  }
+  for (n in c(0, 1, 3)) {
+    seen <- findings(verdict_of(function(arm, i) if (i == 3) rep(10, n) else scene(i, 5)))
+    expect_match(seen$message, "p03", all = FALSE)
+  }
+  # three frames of a kind are no limiter, two thousand of a kind look like one
+  few <- verdict_of(function(arm, i) rep(10, 3))
+  expect_false("ceiling" %in% findings(few)$check)
+  many <- verdict_of(function(arm, i) rep(10, 2000))
+  expect_true("ceiling" %in% findings(many)$check)
+  # what nobody judges is no warning
+  expect_false(any(grepl("pacing_ms", findings(few)$message)))
+  hour <- verdict_of(function(arm, i) plain_frames(3600, 16, i), blocks = 1)
+  expect_identical(unique(hour$verdict), "no basis")
+  stuck <- function(arm, i) {
+    data.frame(time_s = 0:5, `load graphics [%]` = 0, `temperature processor [C]` = c(40, NA, NA, NA, NA, 41),
+      check.names = FALSE
+    )
+  }
+  expect_gt(nrow(verdict_of(function(arm, i) scene(i, 5), sensors = stuck)), 20)
+})

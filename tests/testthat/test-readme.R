@@ -116,3 +116,17 @@ test_that("the six studies of docs/answers.md give what stands there", {
   pictures <- sub(".*\\((.*)\\)", "\\1", grep("^!\\[", page, value = TRUE))
   expect_every(file.exists(file.path(root, "docs", pictures)))
 })
+
+test_that("what is shown of metrics, layouts, sensors and checks of one's own runs as written", {
+  lines <- readLines(file.path(source_root(), "docs", "own.md"))
+  from <- which(lines == "```r r-example")
+  to <- vapply(from, function(i) i + which(lines[-seq_len(i)] == "```")[1], 1)
+  file <- withr::local_tempfile(fileext = ".R")
+  writeLines(unlist(Map(function(i, k) lines[(i + 1):(k - 1)], from, to)), file)
+  run <- processx::run(file.path(R.home("bin"), "Rscript"), file, error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_match(run$stdout, "harbour +2000 +-?[0-9.]+ +[a-z]+")
+  expect_match(run$stdout, "[1] 16.9 17.1 16.4 16.8", fixed = TRUE)
+  expect_match(run$stdout, "power processor [W]", fixed = TRUE)
+  expect_match(run$stdout, "its first frame took [0-9.]+ ms")
+})
