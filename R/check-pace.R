@@ -12,19 +12,23 @@ find_shifts <- function(levels, fellows) {
   level <- levels - apply(levels, 1, stats::median)
   n <- ncol(levels)
   cuts <- seq(4, n - 2)
-  rows <- lapply(seq_len(nrow(level)), function(i) {
+  weight <- sqrt((cuts - 1) * (n - cuts + 1) / n)
+  rows <- vapply(seq_len(nrow(level)), function(i) {
     left <- level[i, ] - apply(level[fellows[[i]], , drop = FALSE], 2, stats::median)
-    each <- vapply(cuts, function(k) {
-      before <- left[seq_len(k - 1)]
-      after <- left[k:n]
-      shift <- stats::median(after) - stats::median(before)
-      noise <- stats::mad(c(before - stats::median(before), after - stats::median(after)))
-      c(shift, shift / (1.25 * max(noise, 1e-4) * sqrt(1 / length(before) + 1 / length(after))))
-    }, c(0, 0))
-    best <- which.max(abs(each[2, ]))
-    data.frame(part = cuts[best], shift = each[1, best], off = abs(each[2, best]))
-  })
-  do.call(rbind, rows)
+    # where to cut is told by the means, of which no part may count for too much
+    held <- stats::quantile(left, c(0.1, 0.9), names = FALSE)
+    sums <- cumsum(pmin(pmax(left, held[1]), held[2]))
+    apart <- (sums[n] - sums[cuts - 1]) / (n - cuts + 1) - sums[cuts - 1] / (cuts - 1)
+    cut <- cuts[which.max(abs(apart) * weight)]
+    # how much and how surely, by the medians
+    before <- left[seq_len(cut - 1)]
+    after <- left[cut:n]
+    middle <- c(stats::median(before), stats::median(after))
+    noise <- stats::mad(c(before - middle[1], after - middle[2]), 0)
+    error <- 1.25 * max(noise, 1e-4) * sqrt(1 / length(before) + 1 / length(after))
+    c(part = cut, shift = diff(middle), off = abs(diff(middle)) / error)
+  }, c(part = 0, shift = 0, off = 0))
+  as.data.frame(t(rows))
 }
 
 register("check", "pace", scope = "study", run = function(study) {
@@ -49,7 +53,7 @@ shifted <- function(passes, pace, levels) {
   })
   seen <- find_shifts(levels, fellows)
   usual <- vapply(fellows, function(f) stats::median(abs(seen$shift[f])), 1)
-  odd <- seen$off > 7.5 & abs(seen$shift) > log(1.02) & abs(seen$shift) > 3 * usual
+  odd <- seen$off > 6 & abs(seen$shift) > log(1.02) & abs(seen$shift) > 3 * usual
   do.call(bind_findings, lapply(which(odd), function(i) {
     new_finding("warning", "shifted",
       at_s = pace$from_s[i] + (seen$part[i] - 1) * pace$part_s[i],

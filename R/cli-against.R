@@ -89,7 +89,7 @@ register("verb", "against",
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, unclear, ..."),
       history = option_text("FILE", "add this gate to a table of gates (CSV)"),
       format = option_text("F", "table, csv, json, or line for the log of a build (default table)", "-f"),
-      file = option_text("PATH", "draw the level of study after study (.png or .svg)", "-o"),
+      file = option_text("PATH", "draw the level of study after study (.png, .svg or .pdf)", "-o"),
       exploratory = option_flag("also the comparisons outside the family")
     ))
   },

@@ -30,6 +30,7 @@ cli_figure <- function(files, options) {
     writeLines(if (format == "csv") csv_lines(data) else json_text(figure = data, version = package_version_text()))
     return(0L)
   }
+  if (isTRUE(options$dark)) withr::local_options(honestmargin.ground = "dark")
   draw <- registered("picture", of)$draw
   save_figure(do.call(draw, c(list(x, workload, metric, context), how)), options$file, size)
   tell_user("written: ", options$file)
@@ -73,7 +74,8 @@ register("verb", "figure",
         ),
         cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),
         pass = option_text("P,P", "with --of trace or check: these passes"),
-        size = option_text("WxH", "pixels (default 1280x800)")
+        size = option_text("WxH", "pixels (default 1280x800)"),
+        dark = option_flag("light on a dark ground")
       ),
       shared_options("workload", "metric", "context", "file", "format")
     )

@@ -29,7 +29,7 @@ emit_table <- function(table, options, short = identity) {
   switch(one_word(options$format, "format", c("table", "csv", "json"), "table"),
     csv = writeLines(csv_lines(table)),
     json = writeLines(json_text(rows = table, version = package_version_text())),
-    table = writeLines(table_lines(short(text_of(table)), width = if (isTRUE(options$wide)) 400 else 80))
+    table = writeLines(table_lines(short(text_of(table)), width = if (isTRUE(options$wide)) 400 else text_width()))
   )
   0L
 }

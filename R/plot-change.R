@@ -34,10 +34,10 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   shown <- data[!silent, ]
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
     worth_band_layer(data) +
-    ggplot2::geom_vline(xintercept = 0, colour = ink[["text"]], linewidth = 0.4) +
+    ggplot2::geom_vline(xintercept = 0, colour = ink("text"), linewidth = 0.4) +
     ggplot2::geom_segment(
       data = data[!is.na(data$noise), ], ggplot2::aes(x = -.data$noise, xend = .data$noise, yend = .data$row),
-      colour = ink[["noise"]], linewidth = 5, lineend = "butt"
+      colour = ink("noise"), linewidth = 5, lineend = "butt"
     ) +
     ggplot2::geom_label(
       data = data,
@@ -50,12 +50,13 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       ),
       # a measured change without an interval lies at the edge: its words go inwards
       hjust = ifelse(data$measured == 0, 0.5, ifelse(data$measured > 0, 0.85, 0.15)),
-      vjust = -0.5, size = 3.3, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.12, "lines"),
+      vjust = -0.5, size = 3.3, fill = paste0(ink("ground"), "D0"), label.size = 0,
+      label.padding = ggplot2::unit(0.12, "lines"),
       fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
     ) +
     ggplot2::geom_point(
       data = data[data$measured != 0, ], ggplot2::aes(x = .data$measured), shape = 4, size = 3,
-      colour = ink[["unclear"]]
+      colour = ink("unclear")
     ) +
     ggplot2::geom_segment(
       data = shown, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family),
@@ -63,7 +64,7 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ) +
     ggplot2::geom_point(
       data = shown, ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family), size = 3.4,
-      fill = "white", stroke = 1.2
+      fill = ink("ground"), stroke = 1.2
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = panel_columns(data)) +
     family_scales() +
@@ -119,14 +120,14 @@ worth_band_layer <- function(data) {
   }
   ggplot2::geom_rect(
     data = band, ggplot2::aes(xmin = -.data$worth, xmax = .data$worth, ymin = -Inf, ymax = Inf),
-    inherit.aes = FALSE, fill = ink[["worth"]]
+    inherit.aes = FALSE, fill = ink("worth")
   )
 }
 
 family_scales <- function() {
   words <- c("gain", "loss", "negligible", "unclear", "none")
   list(
-    ggplot2::scale_colour_manual(values = ink[words], limits = words),
+    ggplot2::scale_colour_manual(values = ink(words), limits = words),
     ggplot2::scale_shape_manual(values = stats::setNames(c(24, 25, 22, 21, 4), words), limits = words)
   )
 }

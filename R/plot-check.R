@@ -33,13 +33,13 @@ plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
     (if (NROW(held)) {
       ggplot2::geom_hline(
         ggplot2::aes(yintercept = .data$limit_ms),
-        data = cbind(held, panel = panel(held)), linetype = "42", colour = ink[["text"]]
+        data = cbind(held, panel = panel(held)), linetype = "42", colour = ink("text")
       )
     }) +
     (if (NROW(fellows)) {
       ggplot2::geom_step(
         ggplot2::aes(x = .data$time_s, y = .data$median_ms),
-        data = cbind(fellows, panel = panel(fellows)), colour = "#C0641A", linewidth = 0.9, direction = "mid"
+        data = cbind(fellows, panel = panel(fellows)), colour = ink("fellows"), linewidth = 0.9, direction = "mid"
       )
     }) +
     ggplot2::theme(strip.text = ggplot2::element_text(hjust = 0)) +
@@ -49,10 +49,11 @@ plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
 }
 
 check_legend <- function(fellows, held, starts) {
-  paste(c(
+  paste(strwrap(paste(c(
+    "Line: median of a slice of time. Blue: its fastest to its slowest frame.",
     if (fellows) "Orange: how the other passes of its arm move along, laid on its first third.",
     if (held) "Dashed: where a limiter held.", if (starts) "Yellow: begins unlike the rest."
-  ), collapse = " ")
+  ), collapse = " "), 105), collapse = "\n")
 }
 
 register("picture", "check", draw = function(x, workload = NULL, metric = NULL, context = NULL, ..., pass = NULL) {

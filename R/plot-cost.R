@@ -30,7 +30,7 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
   edge <- data[data$on, , drop = FALSE]
   edge <- edge[order(edge$panel, edge$cost), , drop = FALSE]
   ggplot2::ggplot(data, ggplot2::aes(x = .data$cost, y = .data$value, colour = .data$family)) +
-    ggplot2::geom_path(data = edge, colour = ink[["noise"]], linewidth = 0.8) +
+    ggplot2::geom_path(data = edge, colour = ink("noise"), linewidth = 0.8) +
     ggplot2::geom_segment(
       data = data[!is.na(data$cost_lower), ],
       ggplot2::aes(x = .data$cost_lower, xend = .data$cost_upper, yend = .data$value), linewidth = 0.9
@@ -39,10 +39,10 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
       data = data[!is.na(data$value_lower), ],
       ggplot2::aes(y = .data$value_lower, yend = .data$value_upper, xend = .data$cost), linewidth = 0.9
     ) +
-    ggplot2::geom_point(ggplot2::aes(shape = .data$family), size = 3, fill = "white", stroke = 1.2) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$name), hjust = -0.15, vjust = 1.4, size = 3.6) +
+    ggplot2::geom_point(ggplot2::aes(shape = .data$family), size = 3, fill = ink("ground"), stroke = 1.2) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$name), hjust = -0.15, vjust = 1.4, size = 3.6, colour = ink("text")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free", ncol = if (nlevels(data$panel) > 2) 2 else 1) +
-    ggplot2::scale_colour_manual(values = c(gain = ink[["gain"]], none = ink[["none"]])) +
+    ggplot2::scale_colour_manual(values = c(gain = ink("gain"), none = ink("none"))) +
     ggplot2::scale_shape_manual(values = c(gain = 16, none = 21)) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.08, 0.2))) +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = 0.15)) +

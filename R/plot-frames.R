@@ -26,15 +26,15 @@ plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   dot <- if (max(table(data$panel)) > 20) 1.1 else 2.4
   marks <- c(0.99, 0.5, 0.1, 0.01, 0.001)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$slow)) +
-    ggplot2::geom_hline(yintercept = 0, colour = ink[["text"]], linewidth = 0.4) +
+    ggplot2::geom_hline(yintercept = 0, colour = ink("text"), linewidth = 0.4) +
     ggplot2::geom_ribbon(
       ggplot2::aes(ymin = .data$lower, ymax = .data$upper),
-      fill = ink[["noise"]], alpha = 0.5
+      fill = ink("noise"), alpha = 0.5
     ) +
-    ggplot2::geom_line(ggplot2::aes(y = .data$change), colour = ink[["unclear"]], linewidth = 0.5) +
+    ggplot2::geom_line(ggplot2::aes(y = .data$change), colour = ink("unclear"), linewidth = 0.5) +
     ggplot2::geom_point(ggplot2::aes(y = .data$change, colour = .data$family), size = dot) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_y", ncol = if (nlevels(data$panel) > 3) 2 else 1) +
-    ggplot2::scale_colour_manual(values = ink[c("gain", "loss", "none")]) +
+    ggplot2::scale_colour_manual(values = ink(c("gain", "loss", "none"))) +
     ggplot2::scale_x_continuous(
       breaks = -log10(marks), labels = c("fastest", "half", "slowest 10 %", "1 %", "0.1 %")
     ) +

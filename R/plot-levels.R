@@ -23,15 +23,15 @@ plot_levels <- function(x) {
   data$place <- match(name, unique(name))
   moved <- data[data$change_point, , drop = FALSE]
   ggplot2::ggplot(data, ggplot2::aes(x = .data$place, y = .data$value)) +
-    ggplot2::geom_line(colour = "#B9C0C8", linewidth = 0.4) +
+    ggplot2::geom_line(colour = ink("link"), linewidth = 0.4) +
     ggplot2::geom_linerange(
       ggplot2::aes(ymin = .data$lower, ymax = .data$upper),
-      data = data[!is.na(data$lower), ], colour = ink[["gain"]], linewidth = 1
+      data = data[!is.na(data$lower), ], colour = ink("gain"), linewidth = 1
     ) +
-    ggplot2::geom_point(colour = ink[["gain"]], size = 2.6) +
+    ggplot2::geom_point(colour = ink("gain"), size = 2.6) +
     ggplot2::geom_vline(
       ggplot2::aes(xintercept = .data$place - 0.5),
-      data = moved, colour = ink[["loss"]], linewidth = 0.8
+      data = moved, colour = ink("loss"), linewidth = 0.8
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_y", ncol = panel_columns(data)) +
     ggplot2::scale_x_continuous(

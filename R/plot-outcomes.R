@@ -36,7 +36,7 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
       size = 2.8, stroke = 1.3
     ) +
     ggplot2::geom_text(
-      data = data[!data$held, ], ggplot2::aes(x = .data$to, label = .data$outcome), colour = ink[["loss"]],
+      data = data[!data$held, ], ggplot2::aes(x = .data$to, label = .data$outcome), colour = ink("loss"),
       vjust = -1.1, size = 3, check_overlap = TRUE
     ) +
     ggplot2::geom_text(
@@ -44,7 +44,7 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
       size = 3.4
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = 1) +
-    ggplot2::scale_colour_manual(values = c(`TRUE` = ink[["gain"]], `FALSE` = ink[["loss"]])) +
+    ggplot2::scale_colour_manual(values = c(`TRUE` = ink("gain"), `FALSE` = ink("loss"))) +
     ggplot2::scale_shape_manual(values = c(`TRUE` = 16, `FALSE` = 4)) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.01, 0.5)), breaks = breaks_of_bars) +
     ggplot2::labs(

@@ -30,7 +30,7 @@ plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
   over <- data[data$kind != "workload" & !is.na(data$lower), ]
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
     worth_band_layer(data) +
-    ggplot2::geom_vline(xintercept = 0, colour = ink[["text"]], linewidth = 0.4) +
+    ggplot2::geom_vline(xintercept = 0, colour = ink("text"), linewidth = 0.4) +
     ggplot2::geom_segment(
       data = over, ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row, colour = .data$family),
       linewidth = 5, alpha = 0.35
@@ -42,11 +42,12 @@ plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
     ggplot2::geom_point(
       data = data[data$kind != "one more workload", ],
       ggplot2::aes(x = .data$change, colour = .data$family, shape = .data$family),
-      size = 3, fill = "white", stroke = 1.2
+      size = 3, fill = ink("ground"), stroke = 1.2
     ) +
     ggplot2::geom_label(
       ggplot2::aes(x = .data$change, label = .data$words, colour = .data$family),
-      vjust = -0.5, size = 3.1, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.1, "lines")
+      vjust = -0.5, size = 3.1, fill = paste0(ink("ground"), "D0"), label.size = 0,
+      label.padding = ggplot2::unit(0.1, "lines")
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = if (nlevels(data$panel) > 2) 2 else 1) +
     family_scales() +

@@ -28,7 +28,7 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     block_lines(passes) +
     ggplot2::geom_point(
       data = passes, ggplot2::aes(shape = ifelse(.data$state == "counted", "counted", "other")),
-      colour = "#7A828C", size = 1.9, stroke = 0.9
+      colour = ink("pass"), size = 1.9, stroke = 0.9
     ) +
     mean_layers(means[means$state != "baseline", ]) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_y", ncol = panel_columns(data)) +
@@ -51,10 +51,10 @@ baseline_layers <- function(means) {
     ggplot2::geom_rect(
       data = base[!is.na(base$lower), ],
       ggplot2::aes(xmin = -Inf, xmax = Inf, ymin = .data$lower, ymax = .data$upper),
-      inherit.aes = FALSE, fill = ink[["worth"]]
+      inherit.aes = FALSE, fill = ink("worth")
     ),
     ggplot2::geom_hline(
-      data = base, ggplot2::aes(yintercept = .data$value), linetype = "22", colour = ink[["text"]], linewidth = 0.5
+      data = base, ggplot2::aes(yintercept = .data$value), linetype = "22", colour = ink("text"), linewidth = 0.5
     )
   )
 }
@@ -68,7 +68,7 @@ block_lines <- function(passes) {
     return(NULL)
   }
   ggplot2::geom_line(
-    data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = "#B9C0C8", linewidth = 0.4
+    data = joined, ggplot2::aes(group = paste(.data$panel, .data$block)), colour = ink("link"), linewidth = 0.4
   )
 }
 

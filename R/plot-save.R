@@ -3,7 +3,7 @@
 #' Save a figure
 #'
 #' @param figure A ggplot2 object.
-#' @param path Ends in `.png` or `.svg`.
+#' @param path Ends in `.png`, `.svg` or `.pdf`.
 #' @param size `c(width, height)` in pixels. Text grows with the picture, so that
 #'   a figure for a video looks like the one on the screen.
 #' @return `path`, invisibly.
@@ -16,8 +16,10 @@ save_figure <- function(figure, path, size = c(1280, 800)) {
   write_whole(path, function(to) {
     if (ending == "png") {
       ragg::agg_png(to, size[1], size[2], units = "px", res = resolution)
-    } else {
+    } else if (ending == "svg") {
       svglite::svglite(to, size[1] / resolution, size[2] / resolution)
+    } else {
+      grDevices::cairo_pdf(to, size[1] / resolution, size[2] / resolution)
     }
     on.exit(grDevices::dev.off())
     print(figure)
@@ -28,13 +30,16 @@ save_figure <- function(figure, path, size = c(1280, 800)) {
 #' @noRd
 assert_picture <- function(path) {
   if (is.null(path)) {
-    abort_needed("where shall the figure go?", todo = "give --file x.png or x.svg, or --format csv for the numbers")
+    abort_needed(
+      "where shall the figure go?",
+      todo = "give --file x.png, x.svg or x.pdf, or --format csv for the numbers"
+    )
   }
   ending <- tolower(sub(".*[.]", "", basename(path)))
-  if (!ending %in% c("png", "svg")) {
+  if (!ending %in% c("png", "svg", "pdf")) {
     abort_usage(
-      paste0("a figure is written as .png or .svg, not as '", basename(path), "'"),
-      todo = "name a file that ends in .png or .svg"
+      paste0("a figure is written as .png, .svg or .pdf, not as '", basename(path), "'"),
+      todo = "name a file that ends in one of them"
     )
   }
   ending

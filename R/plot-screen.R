@@ -36,15 +36,16 @@ plot_screen <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   data$words <- paste0(shown_change(data), ", ", data$verdict)
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row, x = .data$change, colour = .data$family)) +
     worth_band_layer(data) +
-    ggplot2::geom_vline(xintercept = 0, colour = ink[["text"]], linewidth = 0.4) +
+    ggplot2::geom_vline(xintercept = 0, colour = ink("text"), linewidth = 0.4) +
     ggplot2::geom_segment(
       data = data[!is.na(data$lower), ],
       ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$row), linewidth = 1.1
     ) +
-    ggplot2::geom_point(ggplot2::aes(shape = .data$family), size = 3, fill = "white", stroke = 1.2) +
+    ggplot2::geom_point(ggplot2::aes(shape = .data$family), size = 3, fill = ink("ground"), stroke = 1.2) +
     ggplot2::geom_label(
       ggplot2::aes(label = .data$words),
-      vjust = -0.45, size = 3.1, fill = "#FFFFFFD0", label.size = 0, label.padding = ggplot2::unit(0.1, "lines")
+      vjust = -0.45, size = 3.1, fill = paste0(ink("ground"), "D0"), label.size = 0,
+      label.padding = ggplot2::unit(0.1, "lines")
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free", ncol = if (nlevels(data$panel) > 1) 2 else 1) +
     family_scales() +

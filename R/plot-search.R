@@ -31,26 +31,26 @@ plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   found <- unique(data$at[data$found])
   ggplot2::ggplot(data, ggplot2::aes(y = .data$at)) +
     ggplot2::annotate("rect",
-      xmin = -Inf, xmax = Inf, ymin = found - 0.42, ymax = found + 0.42, fill = ink[["worth"]]
+      xmin = -Inf, xmax = Inf, ymin = found - 0.42, ymax = found + 0.42, fill = ink("worth")
     ) +
-    ggplot2::geom_path(ggplot2::aes(x = .data$to), colour = ink[["noise"]], linewidth = 0.5) +
+    ggplot2::geom_path(ggplot2::aes(x = .data$to), colour = ink("noise"), linewidth = 0.5) +
     ggplot2::geom_segment(
-      data = data[data$role == "rung", ], colour = ink[["unclear"]], linewidth = 1.6, alpha = 0.5,
+      data = data[data$role == "rung", ], colour = ink("unclear"), linewidth = 1.6, alpha = 0.5,
       ggplot2::aes(x = .data$from, xend = .data$to, yend = .data$at)
     ) +
     ggplot2::geom_segment(
-      data = data[data$role == "soak", ], colour = ink[["gain"]], linewidth = 4.5, alpha = 0.35,
+      data = data[data$role == "soak", ], colour = ink("gain"), linewidth = 4.5, alpha = 0.35,
       ggplot2::aes(x = .data$from, xend = .data$to, yend = .data$at)
     ) +
     ggplot2::geom_point(ggplot2::aes(x = .data$to, colour = .data$held, shape = .data$held), size = 2.6, stroke = 1.3) +
     ggplot2::geom_text(
       data = data[!data$held, ], ggplot2::aes(x = .data$to, label = paste0(.data$workload, ": ", .data$how)),
-      colour = ink[["loss"]], vjust = -1, size = 3.2, check_overlap = TRUE
+      colour = ink("loss"), vjust = -1, size = 3.2, check_overlap = TRUE
     ) +
     ggplot2::geom_text(
       data = words, ggplot2::aes(x = 1.04 * end, label = .data$words, colour = .data$held), hjust = 0, size = 3.4
     ) +
-    ggplot2::scale_colour_manual(values = c(`TRUE` = ink[["gain"]], `FALSE` = ink[["loss"]])) +
+    ggplot2::scale_colour_manual(values = c(`TRUE` = ink("gain"), `FALSE` = ink("loss"))) +
     ggplot2::scale_shape_manual(values = c(`TRUE` = 16, `FALSE` = 4)) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.02, 0.55)), breaks = breaks_of_bars) +
     ggplot2::scale_y_continuous(

@@ -49,7 +49,7 @@ steady_range <- function(range) {
 # the baseline in ink, the arms in hues that stay apart for colour-blind readers (Okabe and Ito 2008)
 arm_ink <- function(arms, baseline) {
   hues <- c("#0072B2", "#E69F00", "#009E73", "#D55E00", "#CC79A7", "#56B4E9", "#8C6D1F")
-  out <- rep("#1F2328", length(arms))
+  out <- rep(ink("text"), length(arms))
   out[arms != baseline] <- rep_len(hues, sum(arms != baseline))
   out
 }

@@ -41,9 +41,9 @@ drawn_trace <- function(data, title) {
     # one outline, not a line for each slice: a page with several traces stays small
     ggplot2::geom_ribbon(
       ggplot2::aes(ymin = .data$fastest_ms, ymax = .data$slowest_ms),
-      fill = "#8BA6C4", colour = "#8BA6C4", linewidth = 0.3, outline.type = "full"
+      fill = ink("spikes"), colour = ink("spikes"), linewidth = 0.3, outline.type = "full"
     ) +
-    ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink[["text"]], linewidth = 0.5) +
+    ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink("text"), linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
       breaks = marks, labels = format(marks, trim = TRUE, drop0trailing = TRUE),
@@ -62,7 +62,7 @@ start_layer <- function(loads, panel, seen) {
   loads$panel <- panel
   ggplot2::geom_rect(
     ggplot2::aes(xmin = 0, xmax = .data$seconds, ymin = seen[1], ymax = seen[2]),
-    data = loads, inherit.aes = FALSE, fill = "#F3DFB8"
+    data = loads, inherit.aes = FALSE, fill = ink("start")
   )
 }
 
@@ -80,12 +80,12 @@ drop_layers <- function(drops, panel) {
   list(
     ggplot2::geom_point(
       ggplot2::aes(x = .data$start_s, y = .data$slowest_ms),
-      data = drops, shape = 25, fill = ink[["loss"]],
-      colour = ink[["loss"]], size = 2
+      data = drops, shape = 25, fill = ink("loss"),
+      colour = ink("loss"), size = 2
     ),
     ggplot2::geom_text(
       ggplot2::aes(x = .data$start_s, y = .data$slowest_ms, label = .data$words),
-      data = drops, hjust = -0.25, size = 3, colour = ink[["loss"]], check_overlap = TRUE
+      data = drops, hjust = -0.25, size = 3, colour = ink("loss"), check_overlap = TRUE
     )
   )
 }
@@ -100,11 +100,11 @@ segment_layers <- function(segments, panel) {
   list(
     ggplot2::geom_vline(
       ggplot2::aes(xintercept = .data$time_s),
-      data = segments, colour = "#8C6D1F", linewidth = 0.5, linetype = "22"
+      data = segments, colour = ink("mark"), linewidth = 0.5, linetype = "22"
     ),
     ggplot2::geom_text(
       ggplot2::aes(x = .data$time_s, label = .data$segment),
-      data = segments, y = Inf, vjust = 1.4, hjust = -0.08, size = 3.4, colour = "#8C6D1F"
+      data = segments, y = Inf, vjust = 1.4, hjust = -0.08, size = 3.4, colour = ink("mark")
     )
   )
 }

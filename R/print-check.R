@@ -16,12 +16,12 @@ checked_lines <- function(x, found) {
 # gravest first; each with what to do on a line of its own
 checked_findings <- function(found) {
   told <- placed_messages(found)
-  unlist(lapply(seq_len(nrow(found)), function(i) {
+  paint_severity(unlist(lapply(seq_len(nrow(found)), function(i) {
     c(
       fold(told[i], first = sprintf("%-9s", found$severity[i]), rest = strrep(" ", 9)),
       if (nzchar(found$todo[i])) fold(paste("->", found$todo[i]), first = strrep(" ", 9), rest = strrep(" ", 12))
     )
-  }))
+  })))
 }
 
 checked_strips <- function(passes, told) {

@@ -23,7 +23,7 @@ finding_lines <- function(found) {
   text <- paste0(
     found$severity, ": ", placed_messages(found), ifelse(nzchar(found$todo), paste0(" -> ", found$todo), "")
   )
-  c("", unlist(lapply(text, fold, first = "! ", rest = "  ")))
+  c("", paint_severity(unlist(lapply(text, fold, first = "! ", rest = "  "))))
 }
 
 # a message that names its place itself does not say it twice

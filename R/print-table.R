@@ -1,4 +1,4 @@
-# Plain tables and text for a terminal of 80 columns. Nothing is cut: what does not
+# Plain tables and text for a terminal, of 80 columns where it does not say. Nothing is cut: what does not
 # fit goes on in the next line of its cell, or stands above its rows.
 
 #' @param table Data frame of text.
@@ -7,7 +7,7 @@
 #' @param group Columns that stand above their rows, joined, where the table is too wide with them.
 #' @return Lines.
 #' @noRd
-table_lines <- function(table, right = character(), width = 80, whole = character(), group = character()) {
+table_lines <- function(table, right = character(), width = text_width(), whole = character(), group = character()) {
   if (!nrow(table)) {
     return(character())
   }
@@ -78,7 +78,7 @@ fold_cell <- function(text, width) {
 
 #' Fold a paragraph, later lines indented
 #' @noRd
-fold <- function(text, first = "", rest = "  ", width = 80) {
+fold <- function(text, first = "", rest = "  ", width = text_width()) {
   # a number stays with its per cent sign
   held <- gsub("([0-9]) %", "\\1\u00a0%", plain_text(text))
   lines <- unlist(lapply(held, function(t) strwrap(t, width = width, initial = first, prefix = rest)))

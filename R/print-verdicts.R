@@ -49,7 +49,7 @@ batch_lines <- function(x, exploratory) {
 
 headline_lines <- function(x) {
   said <- headline(x)
-  if (!is.null(said)) c(fold(said, rest = ""), "")
+  if (!is.null(said)) c(bold(fold(said, rest = "")), "")
 }
 
 # arms in their order, the baseline's own numbers first
@@ -60,7 +60,9 @@ short_lines <- function(rows, told) {
   unlist(lapply(answers_shown(rows, told), function(one) {
     c(
       one$place, fold(one$about, first = "  ", rest = "    "),
-      paste0("  ", table_lines(one$table, "change", width = 78, whole = c("interval", "verdict"))), ""
+      paint_verdicts(paste0(
+        "  ", table_lines(one$table, "change", width = text_width() - 2, whole = c("interval", "verdict"))
+      )), ""
     )
   }), use.names = FALSE)
 }

@@ -1,4 +1,4 @@
-# A limiter of our own, preloaded into a real renderer: before each frame is shown it waits for the next tick of a clock.
+# A limiter of our own, preloaded into a real renderer: before a frame is shown it waits for the next tick of a clock.
 limiter <- function(hz, env = parent.frame()) {
   source <- withr::local_tempfile(fileext = ".c", .local_envir = env)
   writeLines(c(

@@ -65,6 +65,16 @@ test_that("a figure is a file of the size asked for, or its numbers", {
     paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(svg), "//*[local-name()='text']")), collapse = "|"),
     "2000 Hz.*frame time \\(ms\\)"
   )
+  # the same words, light on dark; and a page for print
+  dark <- file.path(folder, "dark.svg")
+  run_cli("figure", demo_study(), "--of", "trace", "--workload", "tunnel", "--dark", "--file", dark)
+  nodes <- xml2::xml_find_all(xml2::read_xml(dark), "//*[local-name()='text']")
+  expect_every(grepl("fill: #(E8EAED|B4BAC2|F2834A)", xml2::xml_attr(nodes, "style"), ignore.case = TRUE))
+  expect_match(paste(readLines(dark), collapse = ""), "fill: #16191D", ignore.case = TRUE)
+  unlink(dark)
+  pdf <- withr::local_tempfile(fileext = ".pdf")
+  expect_identical(run_cli("figure", demo_study(), "--of", "change", "--file", pdf)$status, 0L)
+  expect_identical(readBin(pdf, "raw", 5), charToRaw("%PDF-"))
   numbers <- run_cli("figure", demo_study(), "--of", "change", "--metric", "fps_avg", "--format", "csv")
   expect_identical(read.csv(text = numbers$stdout)$arm, rep(c(500L, 1000L, 2000L), 2))
   expect_identical(run_cli("figure", demo_study())$status, 2L)

@@ -1,6 +1,7 @@
 start_with <- function(folder, ...) {
   processx::run("sh", c("-c", paste0(
-    "printf '%s\\n' ", paste(shQuote(c(...)), collapse = " "), " | ", rscript, " -e 'honestmargin::main()' start ", folder
+    "printf '%s\\n' ", paste(shQuote(c(...)), collapse = " "), " | ", rscript, " -e 'honestmargin::main()' start ",
+    folder
   )), error_on_status = FALSE, timeout = 60)
 }
 

@@ -29,13 +29,13 @@ test_that("start takes a load time for better when it is lower, and says so", {
       "printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder
     )), error_on_status = FALSE)
   }
-  run <- answers("driver", "old, new", "loading", "echo 12", "load time", "2")
+  run <- answers("driver", "old, new", "echo {arm} 12", "load time", "2")
   expect_identical(run$status, 0L, info = run$stderr)
-  expect_match(run$stderr, "a lower load time is taken as better")
+  expect_match(run$stderr, "a lower load time is better; the plan says so")
   expect_identical(plan_study(folder)$plan$metrics[[1]]$better, "lower")
   unlink(folder, recursive = TRUE)
-  asked <- answers("driver", "old, new", "loading", "echo 12", "gloss", "l", "2")
-  expect_match(asked$stderr, "Is a higher or a lower gloss better")
+  asked <- answers("driver", "old, new", "echo {arm} 12", "gloss", "2", "-2")
+  expect_match(asked$stderr, "a number with \\+ or - before it")
   expect_identical(plan_study(folder)$plan$metrics[[1]]$better, "lower")
 })
 
