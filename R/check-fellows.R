@@ -18,6 +18,29 @@ register("check", "length", scope = "study", run = function(study) {
   }))
 })
 
+# a log that was appended to begins with the frames of the pass before
+register("check", "appended", scope = "study", run = function(study) {
+  if (!NROW(study$pace)) {
+    return(no_findings())
+  }
+  pace <- study$pace[!is.na(study$pace$begins) & !duplicated(study$pace$pass), , drop = FALSE]
+  whole <- study$passes[is.na(study$passes$part), , drop = FALSE]
+  frames <- study$readings[study$readings$metric == "frames" & is.na(study$readings$segment), , drop = FALSE]
+  twins <- split(pace$pass, pace$begins)
+  twins <- twins[lengths(twins) > 1]
+  do.call(bind_findings, lapply(unname(twins), function(passes) {
+    n <- frames$value[match(passes, frames$pass)]
+    # of equal length they are copies, which is told as such
+    if (anyNA(n) || length(unique(n)) < 2) {
+      return(NULL)
+    }
+    new_finding("warning", "appended",
+      longer = passes[which.max(n)], within = passes[which.min(n)],
+      workload = whole$workload[match(passes[1], whole$pass)], pass = passes[which.max(n)]
+    )
+  }))
+})
+
 # frames of two passes never agree in their number, mean and slowest frame to the nanosecond
 register("check", "copies", scope = "study", run = function(study) {
   rows <- study$readings[is.na(study$readings$segment) & is.na(study$readings$part), , drop = FALSE]

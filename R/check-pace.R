@@ -32,6 +32,9 @@ find_shifts <- function(levels, fellows) {
 }
 
 register("check", "pace", scope = "study", run = function(study) {
+  if (!NROW(study$pace)) {
+    return(no_findings())
+  }
   at <- match(study$pace$pass, study$passes$pass)
   known <- !is.na(at) & is.na(study$passes$part)[at]
   known[known] <- ran_well(study$passes)[at[known]]

@@ -26,7 +26,8 @@ ledger_migrations <- list(
   # 6: how each pass moves along
   `6` = function(con) {
     create_table(con, "pace", paste(
-      "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, levels TEXT NOT NULL"
+      "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, begins REAL,",
+      "levels TEXT NOT NULL"
     ))
   }
 )

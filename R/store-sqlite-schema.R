@@ -45,7 +45,8 @@ ledger_tables <- c(
     "evidence TEXT, PRIMARY KEY (pass, part)"
   ),
   pace = paste(
-    "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, levels TEXT NOT NULL"
+    "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, begins REAL,",
+    "levels TEXT NOT NULL"
   ),
   finding = "pass TEXT NOT NULL REFERENCES pass(pass), severity TEXT NOT NULL, code TEXT NOT NULL, detail TEXT",
   snapshot = "pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL, key TEXT NOT NULL, value TEXT",

@@ -37,7 +37,7 @@ pace_shares <- 30L
 
 #' The pace of a pass: its median frame in each of thirty equal parts, after its start
 #' @return `NULL` for what is too short to tell, or a data frame of one row: `from_s` (where it begins), `part_s`
-#'   (length of a part), `levels` (a list of one: logarithms of the medians).
+#'   (length of a part), `begins` (see `first_frames()`), `levels` (a list of one: logarithms of the medians).
 #' @noRd
 find_pace <- function(frame_time_ms) {
   total <- sum(frame_time_ms) / 1000
@@ -46,5 +46,15 @@ find_pace <- function(frame_time_ms) {
   }
   from <- empty_to(find_loading(frame_time_ms)$seconds, 0)
   levels <- signif(log(share_medians(frame_time_ms, 1000 * from, pace_shares)), 7)
-  if (!anyNA(levels)) list2DF(list(from_s = from, part_s = (total - from) / pace_shares, levels = list(levels)))
+  if (!anyNA(levels)) {
+    list2DF(list(
+      from_s = from, part_s = (total - from) / pace_shares, begins = first_frames(frame_time_ms), levels = list(levels)
+    ))
+  }
+}
+
+# a number that two passes share only where their first frames are the same; none where these are all alike anyhow
+first_frames <- function(frame_time_ms) {
+  first <- frame_time_ms[1:64]
+  if (length(unique(first)) < 16) NA_real_ else signif(sum(first * sqrt(1:64)), 12)
 }

@@ -48,6 +48,10 @@ words_of_checks <- list(
     "{passes} have the same frames: they are copies of one pass",
     "leave one of them out, and find the log that is missing"
   ),
+  appended = c(
+    "its log begins with the frames of {within}: it was appended to, not begun anew",
+    "cut away what is of the pass before, and take it in again"
+  ),
   odd_pass = function(v) {
     c(
       paste0(

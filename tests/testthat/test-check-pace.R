@@ -86,3 +86,13 @@ test_that("captures of no, few or equal frames, and an hour of them, give define
   }
   expect_gt(nrow(verdict_of(function(arm, i) scene(i, 5), sensors = stuck)), 20)
 })
+
+test_that("a log that was appended to is told from a copy", {
+  folder <- made_study(function(arm, i) if (i == 4) c(scene(3, 10), scene(4, 10)) else scene(i, 10))
+  seen <- findings(read_study(folder))
+  expect_match(seen$message[seen$check == "appended"], "pass p04: its log begins with the frames of p03")
+  expect_false("copied" %in% seen$check)
+  twice <- findings(read_study(made_study(function(arm, i) scene(if (i == 4) 3 else i, 10))))
+  expect_match(twice$message[twice$check == "copied"], "p03, p04 have the same frames")
+  expect_false("appended" %in% twice$check)
+})
