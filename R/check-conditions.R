@@ -4,7 +4,8 @@
 #' @param passes Data frame `pass`, `arm`, `order`.
 #' @param all `TRUE` for every condition, told or not.
 #' @return Data frame `condition`, `seen` (`differs between arms`, `changed`,
-#'   `drifted`, `busy`, `steady`), `values`.
+#'   `drifted`, `busy`, `steady`), `values`, `words` (whether it is no number), `each` (a list: for each arm the values
+#'   that it had).
 #' @noRd
 find_differences <- function(snapshots, passes, all = FALSE) {
   snapshots <- snapshots[snapshots$pass %in% passes$pass, , drop = FALSE]
@@ -17,9 +18,11 @@ find_differences <- function(snapshots, passes, all = FALSE) {
   rows <- lapply(split(seq_len(nrow(snapshots)), factor(snapshots$key, unique(snapshots$key))), function(i) {
     one_condition(snapshots$key[i[1]], snapshots$value[i], passes$arm[at[i]], passes$order[at[i]])
   })
-  out <- do.call(rbind, unname(rows))
+  out <- stack_rows(unname(rows))
   if (is.null(out)) {
-    return(data.frame(condition = character(), seen = character(), values = character()))
+    return(list2DF(list(
+      condition = character(), seen = character(), values = character(), words = logical(), each = list()
+    )))
   }
   out[all | out$seen != "steady", , drop = FALSE]
 }
@@ -30,12 +33,17 @@ is_text <- function(key, value) grepl("^(version|variable) ", key) | is.na(suppr
 one_condition <- function(key, value, arm, order) {
   number <- suppressWarnings(as.numeric(value))
   by_arm <- split(value, factor(arm, unique(arm)))
-  row <- function(seen, values) data.frame(condition = key, seen = seen, values = values)
+  as_words <- any(is_text(key, value))
+  row <- function(seen, values) {
+    list2DF(list(
+      condition = key, seen = seen, values = values, words = as_words, each = list(lapply(by_arm, unique))
+    ))
+  }
   busy <- others_at_work(key, number, order)
   if (length(unique(value)) == 1) {
     return(row(if (busy) "busy" else "steady", value[1]))
   }
-  if (any(is_text(key, value))) {
+  if (as_words) {
     words <- vapply(by_arm, function(v) paste(unique(v), collapse = " / "), "")
     each <- all(vapply(by_arm, function(v) length(unique(v)) == 1, NA))
     return(row(

@@ -1,12 +1,5 @@
 # A pass that begins slower, or faster, than it goes on: loading, a menu, a cold start.
 
-register("check", "loads", scope = "capture", run = function(pass, frames) {
-  found <- find_loading(frames)
-  if (!is.null(found)) {
-    new_finding("note", "loads", seconds = found$seconds, factor = found$factor, pass = pass$pass)
-  }
-})
-
 # one finding of a workload: the passes of all arms, or of some only
 register("check", "loading", scope = "study", run = function(study) {
   loads <- study$captured[study$captured$code == "loads", , drop = FALSE]

@@ -6,7 +6,7 @@ register("check", "tied", scope = "study", run = function(study) {
     return(no_findings())
   }
   # numbers (heat, load, free memory) are looked at for themselves
-  seen <- seen[is_told_in_words(seen), , drop = FALSE]
+  seen <- seen[seen$words, , drop = FALSE]
   tied <- seen[seen$seen == "differs between arms" & !is_the_setting(seen, study$plan), , drop = FALSE]
   changed <- seen[seen$seen == "changed", , drop = FALSE]
   bind_findings(
@@ -15,30 +15,23 @@ register("check", "tied", scope = "study", run = function(study) {
   )
 })
 
-# "one: 5.0; two: 5.1" of a version is words; of heat it is two medians
-is_told_in_words <- function(seen) {
-  seen$seen == "changed" | grepl("^(version|variable) ", seen$condition) |
-    !grepl("^[^:]*: [-+0-9.e]+(; [^:]*: [-+0-9.e]+)*$", seen$values)
-}
-
 # a driver's version differs between the arms where the driver is what is changed
 is_the_setting <- function(seen, plan) {
+  about <- words_in(c(plan$setting$name, names(plan$arms[[1]]$attributes)))
   # of two machines everything differs
-  if (grepl("machine|computer|device|laptop|host|board|system", tolower(plan$setting$name))) {
+  if (any(c("machine", "computer", "device", "laptop", "console", "host", "system") %in% about)) {
     return(rep(TRUE, nrow(seen)))
   }
-  words <- tolower(c(plan$setting$name, names(plan$arms[[1]]$attributes)))
-  named <- vapply(tolower(seen$condition), function(key) {
-    any(vapply(words, function(w) grepl(w, key, fixed = TRUE) || endsWith(key, w), NA))
+  about <- setdiff(about[nchar(about) > 2], c("version", "variable"))
+  vapply(seq_len(nrow(seen)), function(i) {
+    each <- seen$each[[i]]
+    any(about %in% words_in(seen$condition[i])) || all(mapply(function(arm, value) {
+      all(words_in(arm) %in% words_in(value))
+    }, names(each), each))
   }, NA)
-  labels <- plan_arms(plan)
-  shown <- vapply(strsplit(seen$values, "; ", fixed = TRUE), function(each) {
-    own <- sub(":.*", "", each)
-    value <- sub("^[^:]*: ", "", each)
-    all(own %in% labels) && all(mapply(grepl, own, value, fixed = TRUE))
-  }, NA)
-  named | shown
 }
+
+words_in <- function(text) unlist(strsplit(tolower(text), "[^a-z0-9.]+"))
 
 # passes that begin warmer in one arm than in another are not alike
 register("check", "heat", scope = "study", run = function(study) {

@@ -3,10 +3,10 @@
 register("check", "unequal", scope = "study", run = function(study) {
   rows <- plain_table(study$readings)
   rows <- rows[rows$metric %in% plan_primary(study$plan) & is_counted(rows), , drop = FALSE]
-  # in one study of a hundred without any, one would be named
+  # in one study of two hundred without any, one would be named
   looks <- nrow(unique(rows[c("workload", "segment", "context", "metric", "arm")]))
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
-    uneven_arms(rows[at, , drop = FALSE], 0.01 / looks)
+    uneven_arms(rows[at, , drop = FALSE], 0.005 / looks)
   }))
 })
 

@@ -16,6 +16,8 @@ cli_start <- function(files, options) {
   said$metric <- ask_with("4. Which number tells? (score, fps_avg, load time, ...)", found$metric)
   said <- c(said, ask_worth(said$metric))
   known <- found$logs[found$logs$arm %in% said$arms, , drop = FALSE]
+  left <- setdiff(found$logs$arm, said$arms)
+  if (length(left)) tell_user("not taken in, since they are none of the values: the logs of ", some_of(left))
   write_first_plan(folder, said, if (NROW(known)) known)
   tell_user(
     "written: ", path, "\n  -> look at it, then: ",

@@ -72,7 +72,7 @@ pass_reasons <- function(record) {
 study_conditions <- function(x, ..., all = FALSE) {
   assert_no_dots(...)
   with_store(folder_of(x), function(store) {
-    conditions_of(store_passes(store), store_record(store), all)
+    shown_conditions(conditions_of(store_passes(store), store_record(store), all))
   }, write = FALSE)
 }
 

@@ -71,7 +71,7 @@ load_study <- function(store, metrics, batch) {
   new_study(
     plan, passes, readings,
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
-    ceilings, captured$limits, traces, store, record$sealed, conditions,
+    ceilings, captured$limits, traces, store, record$sealed, shown_conditions(conditions),
     machine_facts(record$snapshots), search, captured$pace
   )
 }
@@ -178,6 +178,8 @@ machine_facts <- function(snapshots) {
     stats::setNames(first$value, first$key)
   }
 }
+
+shown_conditions <- function(found) found[c("condition", "seen", "values")]
 
 conditions_of <- function(passes, record, all = FALSE) {
   if (is.null(record$snapshots)) {

@@ -24,14 +24,16 @@ summarise_capture <- function(capture, plan, metrics = list()) {
     floors = plan_floors(plan), limits = plan$sensors$limits, asked = asked_clock(capture$pass, plan)
   )
   counts <- if (is.null(places)) capture$frames$frame_time_ms else capture$frames$frame_time_ms[places$counts]
+  loading <- find_loading(counts)
   structure(list(
     readings = stack_rows(lapply(spans, span_readings, about = about)),
     piles = if (!is.null(capture$frames)) stack_rows(lapply(spans, span_pile, frames = capture$frames)),
     parts = span_parts(spans, capture$frames),
     limits = if (!is.null(series)) stack_rows(lapply(spans, span_limits, about = about)),
-    pace = find_pace(counts),
+    pace = find_pace(counts, empty_to(loading$seconds, 0)),
     findings = bind_findings(
       capture$findings, left_out_findings(capture, places), strange_flips(capture, places, toggle, plan),
+      if (!is.null(loading)) do.call(new_finding, c("note", "loads", loading, pass = capture$pass$pass)),
       if (!is.null(capture$sensors)) vanished_sensors(capture$sensors, capture$pass$pass),
       if (!is.null(capture$frames)) run_checks("capture", capture$pass, counts)
     ),

@@ -9,7 +9,7 @@
 #' @noRd
 find_loading <- function(frame_time_ms) {
   total <- sum(frame_time_ms)
-  width <- max(100, total / 400, 4 * stats::median(frame_time_ms))
+  width <- max(100, total / 400, 4 * total / length(frame_time_ms))
   if (length(frame_time_ms) < 60 || total < 20 * width) {
     return(NULL)
   }
@@ -36,15 +36,15 @@ find_loading <- function(frame_time_ms) {
 pace_shares <- 30L
 
 #' The pace of a pass: its median frame in each of thirty equal parts, after its start
+#' @param from How many seconds that takes, 0 for none.
 #' @return `NULL` for what is too short to tell, or a data frame of one row: `from_s` (where it begins), `part_s`
 #'   (length of a part), `begins` (see `first_frames()`), `levels` (a list of one: logarithms of the medians).
 #' @noRd
-find_pace <- function(frame_time_ms) {
+find_pace <- function(frame_time_ms, from = 0) {
   total <- sum(frame_time_ms) / 1000
   if (length(frame_time_ms) < 10 * pace_shares || total < 5) {
     return(NULL)
   }
-  from <- empty_to(find_loading(frame_time_ms)$seconds, 0)
   levels <- signif(log(share_medians(frame_time_ms, 1000 * from, pace_shares)), 7)
   if (!anyNA(levels)) {
     list2DF(list(

@@ -17,8 +17,10 @@ pile_of_frames <- function(frame_time_ms) {
   if (n < 30) {
     return(c(band, held = 0))
   }
-  ranks <- ceiling(n * c(0.5, 0.7))
-  kept <- kept_phase(frame_time_ms, c(sort(frame_time_ms, partial = ranks)[ranks], band[["level_ms"]]))
+  # about how long a period is, some thousand frames tell
+  some <- frame_time_ms[unique(round(seq(1, n, length.out = min(n, 10000))))]
+  ranks <- ceiling(length(some) * c(0.5, 0.7))
+  kept <- kept_phase(frame_time_ms, c(sort(some, partial = ranks)[ranks], band[["level_ms"]]))
   if (kept$share >= 0.5) {
     return(c(level_ms = kept$period_ms, share = kept$share, faster = band[["faster"]], held = 2))
   }

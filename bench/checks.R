@@ -13,6 +13,16 @@ line <- function(check, what, wanted, found, times = n) {
   message(rows[[length(rows)]])
 }
 
+# a real neighbour on this machine, one pass after the other, before anything else runs
+beside <- function(duty, times) vapply(seq_len(times), function(i) others_beside(duty, 2), 1)
+trials <- min(30, ceiling(n / 20))
+line("other load", "none: this machine as it is (real)", "at most 1", mean(beside(0, trials) >= 0.18), trials)
+for (duty in c(0.1, 0.25, 0.5)) {
+  line("other load", sprintf("a real neighbour takes %g %% of a processor", 100 * duty),
+    if (duty >= 0.25) "at least 95" else "", mean(beside(duty, trials) >= 0.18), trials
+  )
+}
+
 # loading
 starts <- function(x) inside$find_loading(x)
 line("loading", "none: 20 to 60 s, 20 to 1000 fps, jitter 0.2 to 20 %", "at most 1", many(n, function() {
@@ -106,17 +116,19 @@ line("pace", "none: 20 to 60 s, 20 to 500 fps, jitter 0.5 to 20 %", "", many(n /
 }), n / 10)
 for (factor in c(1.03, 1.05, 1.1, 1.3)) {
   for (jitter in c(0.01, 0.05, 0.2)) {
-    line("pace", sprintf("one pass %g %% slower from its middle on, jitter %g %%", 100 * (factor - 1), 100 * jitter), "",
-      many(n / 10, function() "p07" %in% paced_study(factor, jitter)), n / 10
+    line("pace", sprintf("one pass %g %% slower from its middle on, jitter %g %%", 100 * (factor - 1), 100 * jitter),
+      "", many(n / 10, function() "p07" %in% paced_study(factor, jitter)), n / 10
     )
   }
 }
 
 # an arm that is unsteady, of four arms with six passes
 uneven <- function(times) {
-  rows <- data.frame(arm = rep(letters[1:4], 6), scale = "absolute", metric = "m", workload = "w", segment = NA, context = NA)
+  rows <- data.frame(
+    arm = rep(letters[1:4], 6), scale = "absolute", metric = "m", workload = "w", segment = NA, context = NA
+  )
   rows$value <- stats::rnorm(24) * ifelse(rows$arm == "b", times, 1)
-  NROW(inside$uneven_arms(rows, 0.01 / 4)) > 0
+  NROW(inside$uneven_arms(rows, 0.005 / 4)) > 0
 }
 line("unequal", "none", "", many(n, function() uneven(1)))
 for (times in c(3, 5, 10, 20)) {

@@ -55,11 +55,31 @@ paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2)) {
   scene <- any_scene()
   pace <- lapply(1:20, function(i) {
     level <- mean_ms * exp(stats::rnorm(1, sd = 0.005))
-    inside$find_pace(scene_pass(seconds, level, jitter, scene, 0.5, if (i == 7) factor else 1))
+    x <- scene_pass(seconds, level, jitter, scene, 0.5, if (i == 7) factor else 1)
+    inside$find_pace(x, inside$empty_to(inside$find_loading(x)$seconds, 0))
   })
   pace <- inside$stack_rows(pace)
   passes <- data.frame(workload = "w", context = NA, arm = rep(letters[1:4], 5), pass = sprintf("p%02d", 1:20))
   unlist(inside$shifted(passes, pace, do.call(rbind, pace$levels))$pass)
+}
+
+# how much of a processor others are said to have kept busy, beside a pass of some seconds that only waits; `duty` is
+# the share that a neighbour of ours really takes
+others_beside <- function(duty, seconds = 3) {
+  other <- inside$registered("source", "others")
+  hog <- if (duty > 0) {
+    # its parent ends at once, so it is no child of ours
+    as.integer(system(sprintf(paste(
+      "setsid timeout 60 python3 -c 'import time\nwhile 1:\n t=time.perf_counter()\n",
+      "while time.perf_counter()-t<%g: pass\n time.sleep(%g)' > /dev/null 2>&1 & echo $!"
+    ), 0.1 * duty, 0.1 * (1 - duty)), intern = TRUE))
+  }
+  on.exit(if (!is.null(hog)) system(paste("pkill -g", hog)))
+  Sys.sleep(0.3)
+  watch <- other$begin(list())
+  Sys.sleep(seconds)
+  found <- other$end(watch, list(), seconds)$found
+  if (is.null(found)) 0 else found$values[[1]]$share
 }
 
 # a whole study without any fault, as a folder that is read and weighed; its warnings
@@ -69,9 +89,12 @@ faultless_study <- function() {
   on.exit(unlink(folder, recursive = TRUE))
   arms <- letters[seq_len(sample(2:4, 1))]
   blocks <- sample(4:6, 1)
-  passes <- data.frame(
-    arm = unlist(lapply(seq_len(blocks), function(b) sample(arms))), block = rep(seq_len(blocks), each = length(arms))
-  )
+  # as a plan shuffles: never one order in all blocks
+  repeat {
+    orders <- lapply(seq_len(blocks), function(b) sample(arms))
+    if (length(unique(orders)) > 1) break
+  }
+  passes <- data.frame(arm = unlist(orders), block = rep(seq_len(blocks), each = length(arms)))
   passes <- data.frame(pass = sprintf("p%03d", seq_len(nrow(passes))), workload = "w", order = seq_len(nrow(passes)), passes)
   writeLines(c(
     "setting: {name: s, baseline: a}", paste0("arms: [", paste0("{value: ", arms, "}", collapse = ", "), "]"),
