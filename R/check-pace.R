@@ -38,6 +38,7 @@ register("check", "pace", scope = "study", run = function(study) {
   at <- match(study$pace$pass, study$passes$pass)
   known <- !is.na(at) & is.na(study$passes$part)[at]
   known[known] <- ran_well(study$passes)[at[known]]
+  known[known] <- is_whole(study, study$passes[at[known], , drop = FALSE])
   passes <- study$passes[at[known], , drop = FALSE]
   pace <- study$pace[known, , drop = FALSE]
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(passes)), passes$workload, passes$context), function(i) {
@@ -47,6 +48,19 @@ register("check", "pace", scope = "study", run = function(study) {
     }
   }))
 })
+
+# a pass that was cut short, or ran on, shows another part of its scene: fewer frames in less time than its fellows, or
+# more in more. One that throttles has fewer in the same time, or as many in more.
+is_whole <- function(study, passes) {
+  of <- function(metric) {
+    rows <- study$readings[study$readings$metric == metric & is.na(study$readings$segment), , drop = FALSE]
+    value <- rows$value[match(passes$pass, rows$pass)]
+    value / stats::ave(value, paste(passes$workload, passes$context, passes$arm), FUN = stats::median)
+  }
+  frames <- of("frames")
+  seconds <- of("seconds")
+  !((frames < 0.9 & seconds < 0.9) | (frames > 1.1 & seconds > 1.1)) %in% TRUE
+}
 
 shifted <- function(passes, pace, levels) {
   # an arm may have a pace of its own; with few passes of it all stand together

@@ -42,7 +42,7 @@ ask_workload <- function(found) {
   proposal <- if (nzchar(found$command)) found$command else "-"
   command <- ask_with("3. The command that runs it; {arm} stands for the value (- : by hand)", proposal)
   if (command != "-") {
-    program <- basename(strsplit(command, " ", fixed = TRUE)[[1]][1])
+    program <- basename(sub("^'([^']+)'.*$|^(\\S+).*$", "\\1\\2", command))
     return(list(command = command, workload = sub("[.][^.]*$", "", program)))
   }
   list(command = "", workload = found$workload)

@@ -27,7 +27,8 @@ propose_study <- function(folder) {
   }
   program <- proposed_program(folder)
   if (!is.null(program)) {
-    out$command <- paste0("./", program, " {arm}")
+    path <- paste0("./", program)
+    out$command <- paste(if (grepl("[^A-Za-z0-9._/-]", program)) shQuote(path) else path, "{arm}")
     out$workload <- sub("[.][^.]*$", "", program)
     out$seen <- new_code("saw_program", program = program)
   }

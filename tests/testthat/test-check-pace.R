@@ -21,6 +21,10 @@ test_that("a pass that leaves the pace of its fellows is found, with its moment 
   text <- paste(xml2::xml_text(xml2::xml_find_all(xml2::read_xml(drawn), "//*[local-name()='text']")), collapse = " ")
   expect_match(text, "pass p05 \\(a, w\\): from 1[789] s on its frames take")
   expect_match(text, "Orange: how the other passes of its arm move along")
+  # cut short it shows the beginning of its scene only, and that it is short is told
+  short <- findings(read_study(made_study(function(arm, i) if (i == 5) utils::head(scene(i), 2000) else scene(i))))
+  expect_true("odd_length" %in% short$check)
+  expect_false("shifted" %in% short$check)
   none <- made_study(function(arm, i) scene(i))
   expect_false("shifted" %in% findings(read_study(none))$check)
   expect_match(run_cli("figure", none, "--of", "check", "--file", drawn)$stderr, "the checks saw nothing in a pass")
