@@ -29,6 +29,11 @@ find_loading <- function(frame_time_ms) {
   if (is.na(run) || run < 2 || run > 0.4 * n) {
     return(NULL)
   }
+  # unlike what comes right after it too: a scene that is heavy at its end has no loading at its start
+  next_to <- level[run + seq_len(min(3 * run, n - run))]
+  if (side * (stats::median(level[seq_len(run)]) - stats::median(next_to)) < log(1.2)) {
+    return(NULL)
+  }
   # slices hold whole frames, so they are a little longer than their width
   list(seconds = round(run * width / 1000, 2), factor = exp(stats::median(level[seq_len(run)]) - stats::median(rest)))
 }
