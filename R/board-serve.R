@@ -51,6 +51,8 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
     on.exit(server$stop(), add = TRUE)
     if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
     address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", board$key, "/")
+    # of what is there already the picture is begun, so that the first page has it
+    parts_now(board)
     ready(address)
     # nothing is looked at that no page asks for: a pass is measured beside this
     while (!until()) httpuv::service(100)

@@ -55,7 +55,7 @@ for pass in open=1204 shut=1161 shut=1149 open=1199 open=1208 shut=1155 shut=117
 done
 honestmargin board "$work/bench" > "$work/address" 2>/dev/null &
 board=$!
-sleep 6
+sleep 10
 browse 1280,800 board.png "$(head -1 "$work/address")"
 kill $board
 
