@@ -12,7 +12,7 @@
 #' @seealso [check_passes()] for all that was seen.
 #' @export
 #' @examples
-#' plot_check(read_study(demo_study()), pass = "p012")
+#' plot_check(read_study(demo_study()), pass = "p005")
 plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
   data <- figure_data(x, "check", workload, NULL, context, pass = pass)
   told <- labels_of(data)
