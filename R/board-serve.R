@@ -52,7 +52,7 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
     if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
     address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", board$key, "/")
     # of what is there already the picture is begun, so that the first page has it
-    parts_now(board)
+    try_picture(board)
     ready(address)
     # nothing is looked at that no page asks for: a pass is measured beside this
     while (!until()) httpuv::service(100)
@@ -107,13 +107,17 @@ refresh_picture <- function(board, pulse) {
   }
 }
 
+# what cannot be read just now does not take the page away from who stands there
+try_picture <- function(board) {
+  tryCatch(refresh_picture(board, pulse_now(board)), error = function(e) {
+    board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
+  })
+}
+
 #' The parts of the page, for a page that asks
 #' @noRd
 parts_now <- function(board, pulse = pulse_now(board)) {
-  # what cannot be read just now does not take the page away from who stands there
-  tryCatch(refresh_picture(board, pulse), error = function(e) {
-    board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
-  })
+  try_picture(board)
   board_parts(pulse, runner_now(board, pulse), board$picture)
 }
 

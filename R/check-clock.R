@@ -4,12 +4,11 @@ register("check", "clock", scope = "study", run = function(study) {
   passes <- study$passes[!is.na(study$passes$order), , drop = FALSE]
   passes <- passes[order(passes$order), , drop = FALSE]
   passes <- passes[!duplicated(passes$pass), , drop = FALSE]
-  begins <- stamp_seconds(empty_to(passes$started, rep(NA_character_, nrow(passes))))
+  begins <- stamp_seconds(passes$started)
   known <- is.finite(begins)
   passes <- passes[known, , drop = FALSE]
   begins <- begins[known]
-  lasts <- suppressWarnings(as.numeric(empty_to(passes$seconds, NA_real_)))
-  lasts[!is.finite(lasts)] <- 0
+  lasts <- empty_zero(passes$seconds)
   n <- length(begins)
   if (n < 2) {
     return(no_findings())

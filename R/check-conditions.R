@@ -9,14 +9,14 @@
 #' @noRd
 find_differences <- function(snapshots, passes, all = FALSE) {
   snapshots <- snapshots[snapshots$pass %in% passes$pass, , drop = FALSE]
-  # how warm and how busy the machine was tells before a pass; what was set, only once it has been
-  numbers <- !is_text(snapshots$key, snapshots$value)
-  late <- paste(snapshots$pass, snapshots$key)[snapshots$at == "after"]
-  wanted <- ifelse(numbers | !paste(snapshots$pass, snapshots$key) %in% late, "before", "after")
-  snapshots <- snapshots[snapshots$at == wanted, , drop = FALSE]
   at <- match(snapshots$pass, passes$pass)
+  late <- snapshots$at == "after"
   rows <- lapply(split(seq_len(nrow(snapshots)), factor(snapshots$key, unique(snapshots$key))), function(i) {
-    one_condition(snapshots$key[i[1]], snapshots$value[i], passes$arm[at[i]], passes$order[at[i]])
+    key <- snapshots$key[i[1]]
+    # how warm and how busy the machine was tells before a pass; what was set, only once it has been
+    as_words <- is_text(key, snapshots$value[i])
+    i <- i[if (as_words) late[i] | !at[i] %in% at[i[late[i]]] else !late[i]]
+    if (length(i)) one_condition(key, snapshots$value[i], passes$arm[at[i]], passes$order[at[i]], as_words)
   })
   out <- stack_rows(unname(rows))
   if (is.null(out)) {
@@ -28,12 +28,11 @@ find_differences <- function(snapshots, passes, all = FALSE) {
 }
 
 # 5.1 is a version, not a number that may drift
-is_text <- function(key, value) grepl("^(version|variable) ", key) | is.na(suppressWarnings(as.numeric(value)))
+is_text <- function(key, value) grepl("^(version|variable) ", key) || anyNA(suppressWarnings(as.numeric(value)))
 
-one_condition <- function(key, value, arm, order) {
+one_condition <- function(key, value, arm, order, as_words) {
   number <- suppressWarnings(as.numeric(value))
   by_arm <- split(value, factor(arm, unique(arm)))
-  as_words <- any(is_text(key, value))
   row <- function(seen, values) {
     list2DF(list(
       condition = key, seen = seen, values = values, words = as_words, each = list(lapply(by_arm, unique))

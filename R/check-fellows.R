@@ -1,5 +1,13 @@
 # A pass that is not like its fellows: shorter or longer, or the same to the last frame.
 
+#' A metric of whole passes, by their ids
+#' @noRd
+whole_values <- function(study, metric) {
+  rows <- study$readings
+  here <- rows$metric == metric & is.na(rows$segment) & is.na(rows$part)
+  stats::setNames(rows$value[here], rows$pass[here])
+}
+
 register("check", "length", scope = "study", run = function(study) {
   rows <- study$readings
   whole <- is.na(rows$segment) & is.na(rows$part)
@@ -24,30 +32,25 @@ register("check", "appended", scope = "study", run = function(study) {
     return(no_findings())
   }
   pace <- study$pace[!is.na(study$pace$begins) & !duplicated(study$pace$pass), , drop = FALSE]
-  whole <- study$passes[is.na(study$passes$part), , drop = FALSE]
-  frames <- study$readings[study$readings$metric == "frames" & is.na(study$readings$segment), , drop = FALSE]
+  frames <- whole_values(study, "frames")
   twins <- split(pace$pass, pace$begins)
   twins <- twins[lengths(twins) > 1]
   do.call(bind_findings, lapply(unname(twins), function(passes) {
-    n <- frames$value[match(passes, frames$pass)]
+    n <- frames[passes]
     # of equal length they are copies, which is told as such
     if (anyNA(n) || length(unique(n)) < 2) {
       return(NULL)
     }
     new_finding("warning", "appended",
       longer = passes[which.max(n)], within = passes[which.min(n)],
-      workload = whole$workload[match(passes[1], whole$pass)], pass = passes[which.max(n)]
+      workload = study$passes$workload[match(passes[1], study$passes$pass)], pass = passes[which.max(n)]
     )
   }))
 })
 
 # frames of two passes never agree in their number, mean and slowest frame to the nanosecond
 register("check", "copies", scope = "study", run = function(study) {
-  rows <- study$readings[is.na(study$readings$segment) & is.na(study$readings$part), , drop = FALSE]
-  of <- function(metric) {
-    here <- rows[rows$metric == metric, c("pass", "value")]
-    stats::setNames(here$value, here$pass)
-  }
+  of <- function(metric) whole_values(study, metric)
   frames <- of("frames")
   # a trace of one frame time only looks like any other of it
   frames <- frames[!is.na(frames) & frames >= 60]
@@ -61,7 +64,8 @@ register("check", "copies", scope = "study", run = function(study) {
   twins <- split(names(frames), key)
   twins <- twins[lengths(twins) > 1]
   do.call(bind_findings, lapply(unname(twins), function(passes) {
-    workload <- rows$workload[match(passes[1], rows$pass)]
-    new_finding("warning", "copied", passes = passes, workload = workload)
+    new_finding("warning", "copied",
+      passes = passes, workload = study$passes$workload[match(passes[1], study$passes$pass)]
+    )
   }))
 })

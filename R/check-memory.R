@@ -2,12 +2,13 @@
 
 register("check", "memory", scope = "study", run = function(study) {
   full <- study$limits[study$limits$limiting == "graphics memory", , drop = FALSE]
-  swap <- wide_sensor(study, c("swap_used_min", "swap_used_max"))
+  most <- whole_counted(study, "swap_used_max")
+  grown <- most - whole_counted(study, "swap_used_min")[names(most)]
   # a few pages go out on any machine
-  grown <- swap[which(swap$swap_used_max - swap$swap_used_min > 64), , drop = FALSE]
+  grown <- grown[which(grown > 64)]
   bind_findings(
     memory_finding("memory_full", full$pass, study, share = stats::median(full$share)),
-    memory_finding("swapped", grown$pass, study, MB = max(0, grown$swap_used_max - grown$swap_used_min))
+    memory_finding("swapped", names(grown), study, MB = max(0, grown))
   )
 })
 
@@ -23,16 +24,10 @@ memory_finding <- function(code, pass, study, ...) {
   }))
 }
 
-# sensor metrics of whole passes, a column each
-wide_sensor <- function(study, metrics) {
-  rows <- study$readings[is.na(study$readings$segment) & is.na(study$readings$part), , drop = FALSE]
-  rows <- rows[is_counted(rows) & rows$metric %in% metrics, , drop = FALSE]
-  pass <- unique(rows$pass)
-  values <- lapply(stats::setNames(nm = metrics), function(m) {
-    own <- rows[rows$metric == m, , drop = FALSE]
-    own$value[match(pass, own$pass)]
-  })
-  cbind(data.frame(pass = pass), as.data.frame(values))
+# of the passes that count
+whole_counted <- function(study, metric) {
+  values <- whole_values(study, metric)
+  values[names(values) %in% study$passes$pass[ran_well(study$passes)]]
 }
 
 register("check", "idle_device", scope = "study", run = function(study) {
@@ -40,8 +35,7 @@ register("check", "idle_device", scope = "study", run = function(study) {
   if (length(loads) < 2) {
     return(no_findings())
   }
-  load <- wide_sensor(study, loads)
-  mean_load <- vapply(loads, function(m) stats::median(load[[m]], na.rm = TRUE), 1)
+  mean_load <- vapply(loads, function(m) stats::median(whole_counted(study, m), na.rm = TRUE), 1)
   idle <- loads[which(mean_load < 5)]
   if (length(idle) && any(mean_load > 50, na.rm = TRUE)) {
     new_finding("note", "idle_device",

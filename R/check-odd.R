@@ -27,6 +27,15 @@ outlying <- function(y, arm, block) {
   list(away = unname(away), p = 2 * stats::pt(-unname(away), max(left, 1)))
 }
 
+# counted readings of what is judged
+judged_readings <- function(study) {
+  rows <- plain_table(study$readings)
+  rows[rows$metric %in% plan_primary(study$plan) & is_counted(rows), , drop = FALSE]
+}
+
+# on the scale of analysis; what is told in percent but has no logarithm stays as it is
+analysed_values <- function(here) to_analysis(here$value, if (all(here$value > 0)) here$scale[1] else "absolute")
+
 # of two passes that are alone in their block one is as far from the other as the other from it: the one that is far
 # from its own arm too is meant
 apart_from_its_block <- function(odd, away, off_arm, block) {
@@ -38,18 +47,15 @@ apart_from_its_block <- function(odd, away, off_arm, block) {
 }
 
 register("check", "odd_pass", scope = "study", run = function(study) {
-  judged <- plan_primary(study$plan)
-  rows <- plain_table(study$readings)
-  rows <- rows[rows$metric %in% judged & is_counted(rows), , drop = FALSE]
+  rows <- judged_readings(study)
   # in one study of a hundred without any, one would be named
   level <- 0.01 / max(1, nrow(rows))
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
     here <- rows[at, , drop = FALSE]
-    ratio <- here$scale[1] == "percent" && all(here$value > 0)
     if (nrow(here) < 6) {
       return(NULL)
     }
-    seen <- outlying(if (ratio) log(here$value) else here$value, here$arm, here$block)
+    seen <- outlying(analysed_values(here), here$arm, here$block)
     usual <- stats::ave(here$value, here$arm, FUN = stats::median)
     odd <- apart_from_its_block(which(seen$p < level), seen$away, abs(here$value / usual - 1), here$block)
     do.call(bind_findings, lapply(odd, function(i) {

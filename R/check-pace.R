@@ -53,8 +53,7 @@ register("check", "pace", scope = "study", run = function(study) {
 # more in more. One that throttles has fewer in the same time, or as many in more.
 is_whole <- function(study, passes) {
   of <- function(metric) {
-    rows <- study$readings[study$readings$metric == metric & is.na(study$readings$segment), , drop = FALSE]
-    value <- rows$value[match(passes$pass, rows$pass)]
+    value <- whole_values(study, metric)[passes$pass]
     value / stats::ave(value, paste(passes$workload, passes$context, passes$arm), FUN = stats::median)
   }
   frames <- of("frames")

@@ -1,8 +1,7 @@
 # An arm whose passes vary far more than those of the others: unsteady is a finding of its own.
 
 register("check", "unequal", scope = "study", run = function(study) {
-  rows <- plain_table(study$readings)
-  rows <- rows[rows$metric %in% plan_primary(study$plan) & is_counted(rows), , drop = FALSE]
+  rows <- judged_readings(study)
   # in one study of two hundred without any, one would be named
   looks <- nrow(unique(rows[c("workload", "segment", "context", "metric", "arm")]))
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
@@ -13,8 +12,7 @@ register("check", "unequal", scope = "study", run = function(study) {
 # what an arm's passes vary by inside its own mean, against what those of all others do (F test), each without its
 # farthest pass: one odd pass is not an arm that is unsteady
 uneven_arms <- function(here, level) {
-  ratio <- here$scale[1] == "percent" && all(here$value > 0)
-  y <- if (ratio) log(here$value) else here$value
+  y <- analysed_values(here)
   away <- abs(y - stats::ave(y, here$arm, FUN = stats::median))
   kept <- stats::ave(-away, here$arm, FUN = rank) > 1
   here <- here[kept, , drop = FALSE]

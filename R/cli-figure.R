@@ -17,7 +17,7 @@ cli_figure <- function(files, options) {
     how <- list()
   }
   if (!is.null(options$pass)) {
-    if (!of %in% c("trace", "check")) {
+    if (!isTRUE(registered("figure", of)$of_passes)) {
       abort_usage("--pass is for --of trace and --of check", todo = "figure STUDY --of check --pass p007,p012")
     }
     how$pass <- split_list(options$pass)

@@ -68,4 +68,6 @@ held_where <- function(study, shown) {
   cbind(shown[!is.na(at), c("pass", "arm"), drop = FALSE], limit_ms = ceilings$limit_ms[at[!is.na(at)]])
 }
 
-register("figure", "check", rank = 3.5, data = check_data, about = "what the checks saw, on the trace it was seen in")
+register("figure", "check",
+  rank = 3.5, data = check_data, about = "what the checks saw, on the trace it was seen in", of_passes = TRUE
+)

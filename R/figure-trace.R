@@ -44,7 +44,7 @@ named_passes <- function(study, pass) {
   traced[match(pass, traced$pass), c("workload", "context", "arm", "pass", "part")]
 }
 
-register("figure", "trace", rank = 3, data = trace_data, about = "frame times over time")
+register("figure", "trace", rank = 3, data = trace_data, about = "frame times over time", of_passes = TRUE)
 
 # one that was damaged or lost is left out; the findings say so
 with_a_trace <- function(shown, gone, what) {

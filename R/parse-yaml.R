@@ -80,3 +80,9 @@ yaml_lines <- function(text) {
   }
   found
 }
+
+#' Values as YAML reads them back, whatever stands in them (what is JSON is YAML)
+#' @noRd
+yaml_quoted <- function(values) {
+  vapply(values, function(v) as.character(jsonlite::toJSON(v, auto_unbox = TRUE)), "", USE.NAMES = FALSE)
+}

@@ -16,17 +16,14 @@
 plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
   data <- figure_data(x, "check", workload, NULL, context, pass = pass)
   told <- labels_of(data)
-  said <- attr(data, "said")
-  title <- function(rows) {
-    text <- paste0(
-      "pass ", rows$pass, " (", arm_names(rows$arm, told), ", ", place_names(rows), "): ", said[as.character(rows$pass)]
-    )
-    vapply(text, function(t) paste(strwrap(t, 92), collapse = "\n"), "", USE.NAMES = FALSE)
-  }
-  panel <- function(rows) {
-    first <- data[match(rows$pass, data$pass), , drop = FALSE]
-    factor(title(first), unique(title(data[!duplicated(data$pass), , drop = FALSE])))
-  }
+  first <- data[!duplicated(data$pass), , drop = FALSE]
+  text <- paste0(
+    "pass ", first$pass, " (", arm_names(first$arm, told), ", ", place_names(first), "): ",
+    attr(data, "said")[first$pass]
+  )
+  heading <- vapply(lapply(text, strwrap, 92), paste, "", collapse = "\n")
+  title <- function(rows) heading[match(rows$pass, first$pass)]
+  panel <- function(rows) factor(title(rows), heading)
   fellows <- attr(data, "fellows")
   held <- attr(data, "held")
   drawn_trace(data, title) +

@@ -49,7 +49,7 @@ confirming_plan <- function(text, levels, chosen) {
   rest <- lines[-seq(begins, if (length(after)) after[1] - 1 else length(lines))]
   side <- function(arm, which) {
     level <- lapply(names(levels), function(name) levels[[name]][[if (name %in% which) "to" else "from"]])
-    quoted <- vapply(unlist(level), function(l) as.character(jsonlite::toJSON(l, auto_unbox = TRUE)), "")
+    quoted <- yaml_quoted(unlist(level))
     by_hand <- as.character(jsonlite::toJSON(paste(names(levels), unlist(level), collapse = ", "), auto_unbox = TRUE))
     paste0(
       "  - {value: ", arm, ", settings: {", paste0(names(levels), ": ", quoted, collapse = ", "), "}, by_hand: ",

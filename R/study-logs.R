@@ -120,14 +120,13 @@ rounds_of <- function(found) {
 
 write_named_study <- function(found, arms, baseline, layout, folder, keep) {
   dir.create(file.path(folder, "frames"), recursive = TRUE)
-  yaml <- function(value) as.character(jsonlite::toJSON(value, auto_unbox = TRUE))
-  each <- function(ids, key) paste0("  - {", key, ": ", vapply(ids, yaml, ""), "}")
+  each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   writeLines(c(
     "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
-    paste0("setting: {name: setting, baseline: ", yaml(baseline), "}"),
+    paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
     "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
     "metrics:", "  - {id: fps_avg, primary: true}", "  - {id: low1_quantile, primary: true}",
-    if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", vapply(layout, yaml, "")))
+    if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
   id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")

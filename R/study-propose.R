@@ -69,27 +69,27 @@ proposed_program <- function(folder) {
 #' @return Lines of YAML.
 #' @noRd
 first_plan <- function(said) {
-  quoted <- function(text) paste0("\"", gsub("([\"\\\\])", "\\\\\\1", text), "\"")
   by_command <- nzchar(said$command)
   lines <- c(
-    paste0("question: ", quoted(paste0("Does ", said$setting, " make a difference?"))), "", "setting:",
-    paste0("  name: ", quoted(said$setting)),
-    paste0("  baseline: ", quoted(said$arms[1]), "  # what the others are held against"),
+    paste0("question: ", yaml_quoted(paste0("Does ", said$setting, " make a difference?"))), "", "setting:",
+    paste0("  name: ", yaml_quoted(said$setting)),
+    paste0("  baseline: ", yaml_quoted(said$arms[1]), "  # what the others are held against"),
     if (!grepl("{arm}", said$command, fixed = TRUE)) {
       "  by_hand: set it as you always do  # or command: what puts {arm} in place"
     },
     "  # unit: Hz          shown behind each value", "  # ordered: true     its values have an order",
-    "  # restart: machine  what has to start anew for it to take", "arms:", paste0("  - value: ", quoted(said$arms)),
-    "", "workloads:  # what runs, once in each pass", paste0("  - id: ", quoted(said$workload)),
+    "  # restart: machine  what has to start anew for it to take", "arms:",
+    paste0("  - value: ", yaml_quoted(said$arms)),
+    "", "workloads:  # what runs, once in each pass", paste0("  - id: ", yaml_quoted(said$workload)),
     if (by_command) {
       c(
-        paste0("    command: ", quoted(said$command), "  # {arm} stands for the value"),
-        plan_source(said$metric, quoted)
+        paste0("    command: ", yaml_quoted(said$command), "  # {arm} stands for the value"),
+        plan_source(said$metric)
       )
     }
   )
   c(
-    lines, "", "metrics:  # what is judged", paste0("  - id: ", quoted(said$metric)),
+    lines, "", "metrics:  # what is judged", paste0("  - id: ", yaml_quoted(said$metric)),
     paste0("    worth: ", said$worth, "  # percent; what is smaller is not worth having"),
     paste0("    better: ", said$better), "    primary: true", "",
     "blocks: 5        # rounds in which every arm runs once", "warm_up: 1       # passes before them that do not count",
@@ -98,14 +98,16 @@ first_plan <- function(said) {
 }
 
 # where the number comes from
-plan_source <- function(metric, quoted) {
+plan_source <- function(metric) {
   if (metric %in% setdiff(captured_ids(), names(known_sensor_metrics()))) {
     return("    probe: true  # frames are noted inside the program; or frames: FILE, where it writes a log")
   }
   if (grepl("time|seconds|duration|zeit|dauer", tolower(metric))) {
-    return(paste0("    scores: [{metric: ", quoted(metric), ", from: clock}]  # the seconds that the command took"))
+    return(
+      paste0("    scores: [{metric: ", yaml_quoted(metric), ", from: clock}]  # the seconds that the command took")
+    )
   }
-  paste0("    scores: [{metric: ", quoted(metric), ", pattern: \"([0-9.]+)\"}]  # the last number that it prints")
+  paste0("    scores: [{metric: ", yaml_quoted(metric), ", pattern: \"([0-9.]+)\"}]  # the last number that it prints")
 }
 
 #' Write a first plan, and the logs that it is about as its passes

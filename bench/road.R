@@ -47,5 +47,6 @@ one <- seconds(for (x in hundred) {
   inside$pile_of_frames(x)
   inside$find_loading(x)
   inside$find_coarse_step(x)
+  inside$find_pace(x)
 })
 said("the checks of 100 passes of 100 000 frames", sprintf("%.1f s", 25 * one), "under 5 s")

@@ -8,15 +8,16 @@ for (folder in unique(dirname(file.path(work, files)))) dir.create(folder, recur
 invisible(file.copy(files, file.path(work, files)))
 setwd(work)
 
+# words behind a fence are for our own tests
+bare_fences <- function(lines) sub("^```(sh|r|yaml) [a-z-]+$", "```\\1", lines)
+
 articles <- file.path("vignettes", "articles")
 dir.create(articles)
 for (page in list.files("docs", pattern = "[.]md$", full.names = TRUE)) {
   lines <- readLines(page, warn = FALSE)
   title <- sub("^# +", "", lines[startsWith(lines, "# ")][1])
   lines <- lines[-which(startsWith(lines, "# "))[1]]
-  # words behind a fence are for our own tests
-  lines <- sub("^```(sh|r|yaml) [a-z-]+$", "```\\1", lines)
-  lines <- gsub("\\]\\(([a-z-]+)[.]md", "](\\1.html", lines)
+  lines <- gsub("\\]\\(([a-z-]+)[.]md", "](\\1.html", bare_fences(lines))
   lines <- gsub("](../", "](https://honestmargin.example/", lines, fixed = TRUE)
   writeLines(
     c("---", paste0("title: ", dQuote(title, FALSE)), "---", "", lines),
@@ -24,8 +25,7 @@ for (page in list.files("docs", pattern = "[.]md$", full.names = TRUE)) {
   )
 }
 invisible(file.copy(file.path("docs", "screenshots"), articles, recursive = TRUE))
-readme <- readLines("README.md", warn = FALSE)
-readme <- sub("^```(sh|r|yaml) [a-z-]+$", "```\\1", readme)
+readme <- bare_fences(readLines("README.md", warn = FALSE))
 writeLines(gsub("\\(docs/([a-z-]+)[.]md", "(articles/\\1.html", readme), "README.md")
 
 # `{arm}` looks like the name of a package, which would be looked up at CRAN: no list is asked
