@@ -30,7 +30,7 @@ count_of <- function(n, one, many = paste0(one, "s")) {
 }
 
 # "pass" is the one unit that takes more than an s
-plural_of <- function(unit) if (unit == "pass") "passes" else paste0(unit, "s")
+plural_of <- function(unit) switch(unit, pass = "passes", study = "studies", paste0(unit, "s"))
 
 # place of a key in a nested list: setting/baseline, arms/2/value
 join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)

@@ -44,7 +44,10 @@ register("check", "pace", scope = "study", run = function(study) {
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(passes)), passes$workload, passes$context), function(i) {
     levels <- do.call(rbind, pace$levels[i])
     if (length(i) >= 4) {
-      bind_findings(shifted(passes[i, ], take_rows(pace, i), levels), fading(passes[i, ], levels, study$plan))
+      odd <- shifted(passes[i, ], take_rows(pace, i), levels)
+      bind_findings(
+        odd, two_paced(passes[i, ], take_rows(pace, i), levels, odd$pass), fading(passes[i, ], levels, study$plan)
+      )
     }
   }))
 })

@@ -3,10 +3,10 @@
 cli_against <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json", "line"), "table")
   fail_on <- fail_words(options$fail_on)
-  verdicts <- weigh_against(files[1], as.list(files[-1]),
+  verdicts <- against_remembering(files[1], files[-1], list(
     arm = options$arm, anchor = split_list(options$anchor), worth = named_numbers(options$worth, "worth"),
     primary = split_list(options$primary), confidence = confidence_share(options$confidence), steady = options$steady
-  )
+  ))
   switch(format,
     csv = writeLines(csv_lines(plain_table(verdicts))),
     json = writeLines(json_text(

@@ -1,6 +1,8 @@
 # The noise memory: one small database of the user's, with nothing personal in it.
 
-noise_version <- 1L
+noise_version <- 2L
+# what version 2 has more: the level of the baseline
+level_columns <- c(setting = "TEXT", arm = "TEXT", level = "REAL", level_passes = "INTEGER")
 
 #' Where it lies; `NULL` where it is turned off
 #' @noRd
@@ -28,7 +30,8 @@ open_noise <- function(path, write = FALSE) {
       DBI::dbExecute(con, "PRAGMA busy_timeout = 3000")
       version <- DBI::dbGetQuery(con, "PRAGMA user_version")[[1]]
       if (version == 0 && write) create_noise(con)
-      if (!version %in% c(0L, noise_version)) {
+      if (version == 1 && write) grow_noise(con)
+      if (!version %in% c(0L, 1L, noise_version)) {
         abort_input(
           paste("the noise memory is of version", version, "and this program knows", noise_version), path,
           "use the newer program, or start a new one: HONESTMARGIN_NOISE=FILE"
@@ -53,8 +56,18 @@ create_noise <- function(con) {
       "boots REAL, df_boots REAL, day TEXT NOT NULL,",
       "PRIMARY KEY (machine, workload, metric, context, study))"
     ))
-    DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", noise_version))
+    add_levels(con)
   })
+}
+
+# a memory of version 1 knows no levels: those rows stay without
+grow_noise <- function(con) in_transaction(con, add_levels(con))
+
+add_levels <- function(con) {
+  for (column in setdiff(names(level_columns), DBI::dbListFields(con, "noise"))) {
+    DBI::dbExecute(con, paste("ALTER TABLE noise ADD COLUMN", column, level_columns[[column]]))
+  }
+  DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", noise_version))
 }
 
 abort_noise <- function(e, path) {
@@ -92,6 +105,9 @@ read_memory <- function(machine = NULL, workload = NULL) {
       "ORDER BY machine, day, study, workload, metric"
     ), params = if (length(wanted)) unname(as.list(unlist(wanted))))
     rows$context[rows$context == ""] <- NA
+    for (column in setdiff(names(level_columns), names(rows))) {
+      rows[[column]] <- rep(if (level_columns[[column]] == "TEXT") NA_character_ else NA_real_, nrow(rows))
+    }
     rows
   })
 }

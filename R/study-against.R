@@ -5,7 +5,8 @@
 #' What changed between them is listed first. Time and the setting are one thing then, and no number of passes parts
 #' them. So there is an answer only where something says how far things move by themselves: an anchor (a
 #' workload that the change cannot touch, run beside the others each time), two earlier studies or more (which differ
-#' among themselves by what days bring), or your word that nothing else changed.
+#' among themselves by what days bring), the noise memory (how far earlier studies of one arm on this machine lie
+#' apart), or your word that nothing else changed.
 #'
 #' @param x The study of now, or its path.
 #' @param earlier List of earlier studies or their paths, the oldest first; `my-study:1` is a batch of one.
@@ -14,6 +15,7 @@
 #' @param anchor Workload that the change cannot touch; `NULL`: the plan's anchors, if any.
 #' @param worth,primary,confidence As in [weigh()].
 #' @param steady `TRUE`: you declare that nothing but the change was different on the two days.
+#' @param memory Rows of [noise_memory()]; those of this machine that are not of these studies are used. `NULL`: none.
 #' @return Verdicts as from [weigh()]: arm `now`, baseline `before`; attribute `changed` (data frame `what`, `before`,
 #'   `now`) and `levels` (data frame per study, workload, context and metric: `study`, `at`, `value`, `lower`, `upper`,
 #'   `change_point`).
@@ -24,7 +26,7 @@
 #' now <- read_study(demo_study())
 #' attr(weigh_against(now, list(now)), "changed")
 weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NULL, primary = NULL, confidence = NULL,
-                          steady = FALSE) {
+                          steady = FALSE, memory = NULL) {
   assert_no_dots(...)
   checkmate::assert_flag(steady)
   if (is_study(earlier)) earlier <- list(earlier)
@@ -43,7 +45,8 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   primary <- assert_metrics(primary, rows, "primary", plan_primary(now$plan))
   how <- list(
     worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
-    confidence = empty_to(confidence, now$plan$confidence), arm = arm
+    confidence = empty_to(confidence, now$plan$confidence), arm = arm,
+    memory = rows_of_machine(memory, studies)
   )
   cells <- against_cells(rows, how, primary, length(studies))
   out <- new_verdicts(cells,
@@ -114,7 +117,11 @@ against_row <- function(mine, rows, how, family, primary) {
   row <- blank_row(cell, two, "now", list(baseline = "before", worth = how$worth, confidence = how$confidence))
   mine$y <- two$y
   anchor$y <- to_analysis(anchor$value, first$scale)
-  found <- estimate_against(mine, if (nrow(anchor)) anchor, how$steady)
+  spread <- function(anchor = NULL) if (NROW(how$memory)) spread_of_days(how$memory, first, anchor)
+  anchored <- nrow(anchor) > 0
+  found <- estimate_against(mine, if (anchored) anchor, how$steady,
+    days = spread(), apart = if (anchored) spread(anchor$workload[1])
+  )
   if (!is.null(found$why)) {
     row$codes <- list(found$why)
     return(row)
@@ -127,6 +134,12 @@ against_row <- function(mine, rows, how, family, primary) {
   row$codes <- c(row$codes, list(found$said))
   row$verdict <- unasked_word(row$verdict, row$role)
   row
+}
+
+# of the machine of now, without what is weighed
+rows_of_machine <- function(memory, studies) {
+  machine <- study_machine(studies[[length(studies)]])$key
+  memory[memory$machine %in% machine & !memory$study %in% unlist(lapply(studies, study_mark)), , drop = FALSE]
 }
 
 study_name <- function(study) {

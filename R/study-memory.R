@@ -12,7 +12,8 @@
 #'   (its processor), `study` (a hash of its plan and seal), `workload`, `context`, `metric`, `unit`, `scale`,
 #'   `within` (standard deviation of one pass after what its block was like, in percent or the metric's unit),
 #'   `df_within`, `total` (with it), `df_total`, `passes`, `boots` (what starts
-#'   of the machine add), `df_boots`, `day`. Without rows where nothing is remembered.
+#'   of the machine add), `df_boots`, `day`, `setting` and `arm` (the baseline), `level` (its mean there, in the
+#'   metric's unit) and `level_passes`. Without rows where nothing is remembered.
 #' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for
 #'   one of another version.
 #' @export
@@ -28,7 +29,8 @@ no_memory <- function() {
   data.frame(
     machine = text, label = text, study = text, workload = text, context = text, metric = text, unit = text,
     scale = text, within = numeric(), df_within = numeric(), total = numeric(), df_total = numeric(),
-    passes = integer(), boots = numeric(), df_boots = numeric(), day = text
+    passes = integer(), boots = numeric(), df_boots = numeric(), day = text, setting = text, arm = text,
+    level = numeric(), level_passes = integer()
   )
 }
 
@@ -74,7 +76,8 @@ remember_noise <- function(study) {
     return(NULL)
   }
   rows <- cbind(
-    machine = machine$key, label = machine$label, study = study_mark(study), rows, day = substr(study$sealed$at, 1, 10)
+    machine = machine$key, label = machine$label, study = study_mark(study),
+    with_levels(rows, study), day = substr(study$sealed$at, 1, 10)
   )
   tryCatch(
     {
@@ -85,13 +88,26 @@ remember_noise <- function(study) {
   )
 }
 
-#' Pooled noise of this study's machine, of other studies
+# beside each row of noise the level of the baseline
+with_levels <- function(rows, study) {
+  setting <- study$plan$setting
+  levels <- levels_of_study(study$readings, empty_to(setting$name, ""), empty_to(setting$baseline, ""))
+  key <- function(r) paste(r$workload, r$context, r$metric, sep = "\r")
+  more <- empty_to(levels, no_memory())[names(level_columns)]
+  cbind(rows, more[match(key(rows), key(empty_to(levels, no_memory()))), , drop = FALSE], row.names = NULL)
+}
+
+#' What is remembered of this study's machine, of other studies
 #' @noRd
-remembered_noise <- function(study, which = "total") {
+remembered_rows <- function(study) {
   machine <- study_machine(study)
   rows <- if (!is.null(machine)) read_memory(machine$key, plan_workloads(study$plan))
-  pool_noise(rows[!rows$study %in% study_mark(study), , drop = FALSE], which)
+  rows[!rows$study %in% study_mark(study), , drop = FALSE]
 }
+
+#' Pooled noise of this study's machine, of other studies
+#' @noRd
+remembered_noise <- function(study, which = "total") pool_noise(remembered_rows(study), which)
 
 #' The same for the machine that this runs on
 #' @noRd
@@ -113,18 +129,37 @@ weigh_remembering <- function(x, how) {
     return(do.call(weigh, c(list(x), how)))
   }
   trouble <- NULL
-  known <- tryCatch(remembered_noise(x), honestmargin_error = function(e) {
+  rows <- tryCatch(remembered_rows(x), honestmargin_error = function(e) {
     trouble <<- sub("\n.*", "", conditionMessage(e))
     NULL
   })
-  if (is.null(how$noise)) how$noise <- known
+  if (is.null(how$noise)) how$noise <- pool_noise(rows)
   verdicts <- do.call(weigh, c(list(x), how))
   if (is.null(trouble)) trouble <- remember_noise(x)
   attr(verdicts, "findings") <- bind_findings(
     attr(verdicts, "findings"),
-    if (!is.null(known)) unusual_noise(noise_of_judged(x, verdicts), known),
+    unlike_before(x, verdicts$metric[verdicts$role == "primary"], rows),
     if (!is.null(trouble)) new_finding("note", "memory_unused", what = trouble)
   )
+  verdicts
+}
+
+#' The same for a study against earlier ones
+#' @noRd
+against_remembering <- function(x, earlier, how) {
+  studies <- lapply(c(list(x), as.list(earlier)), read_for_against)
+  trouble <- NULL
+  rows <- tryCatch(read_memory(study_machine(studies[[1]])$key), honestmargin_error = function(e) {
+    trouble <<- sub("\n.*", "", conditionMessage(e))
+    NULL
+  })
+  verdicts <- do.call(weigh_against, c(list(studies[[1]], studies[-1], memory = rows), how))
+  if (is.null(trouble)) trouble <- unlist(lapply(studies, remember_noise))[1]
+  if (!is.null(trouble)) {
+    attr(verdicts, "findings") <- bind_findings(
+      attr(verdicts, "findings"), new_finding("note", "memory_unused", what = trouble)
+    )
+  }
   verdicts
 }
 
@@ -144,13 +179,9 @@ usual_noise <- function(metric = NULL) {
 describe_remembering <- function(x, ...) {
   out <- describe_passes(x, ...)
   if (is_study(x) && !is.null(x$sealed)) {
-    known <- tryCatch(remembered_noise(x), honestmargin_error = function(e) NULL)
+    rows <- tryCatch(remembered_rows(x), honestmargin_error = function(e) NULL)
     remember_noise(x)
-    own <- noise_of_study(x$readings)
-    shown <- shown_metrics(out)
-    if (!is.null(known)) {
-      out$findings <- bind_findings(out$findings, unusual_noise(own[own$metric %in% shown, , drop = FALSE], known))
-    }
+    out$findings <- bind_findings(out$findings, unlike_before(x, shown_metrics(out), rows))
   }
   out
 }
@@ -159,7 +190,13 @@ shown_metrics <- function(description) {
   empty_to(description$primary, setdiff(description$values$metric, names(known_sensor_metrics())))
 }
 
-noise_of_judged <- function(x, verdicts) {
-  own <- noise_of_study(x$readings)
-  own[own$metric %in% verdicts$metric[verdicts$role == "primary"], , drop = FALSE]
+#' Noise and levels of these metrics, held against what is remembered
+#' @noRd
+unlike_before <- function(study, metrics, memory) {
+  if (!NROW(memory)) {
+    return(NULL)
+  }
+  own <- noise_of_study(study$readings)
+  own <- own[own$metric %in% metrics, , drop = FALSE]
+  bind_findings(unusual_noise(own, pool_noise(memory)), if (NROW(own)) unusual_level(with_levels(own, study), memory))
 }

@@ -61,6 +61,16 @@ words_of_checks <- list(
       "look at its trace and its notes; `firm` shows what the verdict is without it"
     )
   },
+  two_paces = function(v) {
+    c(
+      paste0(
+        "two paces: from ", show_number(v$at_s), " s on the frames of ", length(v$slow), " of ", v$n, " passes",
+        if (length(v$arm_said) == 1) paste0(" of ", v$arm_said), " (", some_of(v$slow, 6), ") take ",
+        show_number(v$percent, 2), " % longer than those of the others"
+      ),
+      "what is otherwise in them (heat, clocks, what else ran)? A mean over both says little of either"
+    )
+  },
   shifted = function(v) {
     more <- paste0(show_number(v$percent, 2), " % ", if (v$slower) "longer" else "less long")
     c(

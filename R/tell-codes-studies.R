@@ -53,6 +53,16 @@ words_of_studies <- list(
       " over ", count_of(v$studies, "study", "studies"), ")"
     )
   },
+  unusual_level = function(v) {
+    c(
+      paste0(
+        "'", v$metric_said, "' of ", v$arm_said, " is ", show_value(v$now), ", ", show_change(v$away, v$scale, v$unit),
+        " from what it usually is on this machine (", show_value(v$usual), " over ",
+        count_of(v$studies, "study", "studies"), ")"
+      ),
+      "what else is not as it was? All arms may be held back by it"
+    )
+  },
   memory_unused = "{what}",
   rescued = c(
     "the ledger that this was saved from was damaged; not whole: {tables}",

@@ -50,7 +50,14 @@ words_of_verdicts <- list(
     "that the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
   ),
   against_days = "weighed against how much {n} earlier studies differ among themselves",
+  against_memory = paste(
+    "weighed against how far {n} other studies of this machine lie apart, whatever was changed between them"
+  ),
   against_anchor = "what the anchor moved by over the same time is taken out, as if both moved alike",
+  against_anchor_memory = paste(
+    "what the anchor moved by over the same time is taken out; how far both move apart by themselves is known from {n}",
+    "other studies of this machine"
+  ),
   steady_days = "declared: nothing but the change was different on the two days",
   stored_noise = "noise not measured here but taken from {source}",
   baseline_noise = "{arm} ran once: its noise is taken from the {n|pass|passes} of {baseline}, as declared",

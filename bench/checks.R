@@ -112,13 +112,16 @@ for (widths in c(3, 5, 8, 12, 20)) {
 
 # a pass that leaves the pace of its fellows, in a study of four arms and five blocks
 line("pace", "none: 20 to 60 s, 20 to 500 fps, jitter 0.5 to 20 %", "", many(n / 10, function() {
-  length(paced_study()) > 0
+  length(unlist(paced_study())) > 0
 }), n / 10)
 for (factor in c(1.03, 1.05, 1.1, 1.3)) {
   for (jitter in c(0.01, 0.05, 0.2)) {
     line("pace", sprintf("one pass %g %% slower from its middle on, jitter %g %%", 100 * (factor - 1), 100 * jitter),
-      "", many(n / 10, function() "p07" %in% paced_study(factor, jitter)), n / 10
+      "", many(n / 10, function() "p07" %in% paced_study(factor, jitter)$alone), n / 10
     )
+    line("pace", sprintf("two of five passes %g %% slower from their middle on, jitter %g %%",
+      100 * (factor - 1), 100 * jitter
+    ), "", many(n / 10, function() "p07" %in% paced_study(factor, jitter, 5:12)$halves), n / 10)
   }
 }
 

@@ -48,19 +48,22 @@ scene_pass <- function(seconds, mean_ms, jitter, scene, shift_at = 1, factor = 1
 }
 any_scene <- function() list(depth = between(0, 0.3), slow = between(0.3, 2), fast = between(2, 6), from = between(0, 1))
 
-# a study of four arms and five blocks; one pass may leave the pace of its fellows half way
-paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2)) {
+# a study of four arms and five blocks; some passes may leave the pace of their fellows half way. Which are named: as
+# single ones, or as those of two paces
+paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2), slow = 7) {
   seconds <- between(20, 60)
   mean_ms <- 1000 / log_between(20, 500)
   scene <- any_scene()
   pace <- lapply(1:20, function(i) {
     level <- mean_ms * exp(stats::rnorm(1, sd = 0.005))
-    x <- scene_pass(seconds, level, jitter, scene, 0.5, if (i == 7) factor else 1)
+    x <- scene_pass(seconds, level, jitter, scene, 0.5, if (i %in% slow) factor else 1)
     inside$find_pace(x, inside$empty_to(inside$find_loading(x)$seconds, 0))
   })
   pace <- inside$stack_rows(pace)
   passes <- data.frame(workload = "w", context = NA, arm = rep(letters[1:4], 5), pass = sprintf("p%02d", 1:20))
-  unlist(inside$shifted(passes, pace, do.call(rbind, pace$levels))$pass)
+  levels <- do.call(rbind, pace$levels)
+  alone <- unlist(inside$shifted(passes, pace, levels)$pass)
+  list(alone = alone, halves = unlist(lapply(inside$two_paced(passes, pace, levels, alone)$values, `[[`, "slow")))
 }
 
 # how much of a processor others are said to have kept busy, beside a pass of some seconds that only waits; `duty` is

@@ -222,6 +222,38 @@ other_cells <- function() {
     one <- function() list2DF(list(study = rep(1:2, each = 6), y = day + rnorm(12, sd = 0.005), order = rep(1:6, 2)))
     leaves_zero(honestmargin:::estimate_against(one(), one()))
   }
+  # what the noise memory holds of studies on such days
+  in_memory <- function(days, workload = "main") {
+    k <- length(days)
+    data.frame(
+      study = seq_len(k), workload = workload, context = NA_character_, metric = "score", scale = "percent",
+      setting = "s", arm = "a", level = 100 * exp(days + rnorm(k, sd = 0.005 / sqrt(6))), level_passes = 6,
+      total = 100 * expm1(0.005 * sqrt(rchisq(k, 5) / 5)), df_total = 5
+    )
+  }
+  cell_of <- list(workload = "main", context = NA_character_, metric = "score", scale = "percent")
+  remembered_days <- function(k, n) {
+    function() {
+      spread <- honestmargin:::spread_of_days(in_memory(rnorm(k, sd = 0.01)), cell_of)
+      y <- rep(rnorm(2, sd = 0.01), n) + rnorm(sum(n), sd = 0.005)
+      leaves_zero(honestmargin:::estimate_against(list2DF(list(study = rep(1:2, n), y = y)), days = spread))
+    }
+  }
+  # workload and anchor move together by 2 %, and by 1 % each on its own
+  moving_apart <- function(k) {
+    function() {
+      visit <- function(own) {
+        list2DF(list(study = rep(1:2, each = 6), y = rep(own, each = 6) + rnorm(12, sd = 0.005), order = rep(1:6, 2)))
+      }
+      apart <- if (k) {
+        day <- rnorm(k, sd = 0.02)
+        memory <- rbind(in_memory(day + rnorm(k, sd = 0.01)), in_memory(day, "anchor"))
+        honestmargin:::spread_of_days(memory, cell_of, "anchor")
+      }
+      day <- rnorm(2, sd = 0.02)
+      leaves_zero(honestmargin:::estimate_against(visit(day + rnorm(2, sd = 0.01)), visit(day), apart = apart))
+    }
+  }
   one <- list(
     `outcomes 3 v 3, half fail` = outcomes(3, 0.5), `outcomes 5 v 5, 20 % fail` = outcomes(5, 0.2),
     `outcomes 10 v 10, half fail` = outcomes(10, 0.5), `outcomes 40 v 40, 5 % fail` = outcomes(40, 0.05),
@@ -230,12 +262,18 @@ other_cells <- function() {
     `counts, mean 40, dispersion 1` = counts(40, 1),
     `stored noise, 3 df, 1 study` = stored(3, 1), `stored noise, 30 df, 1 study` = stored(30, 1),
     `stored noise, 10 df, 4 studies` = stored(10, 4), `repeats of the baseline, 3 arms` = repeats,
-    `against 2 earlier days` = days(2), `against 5 earlier days` = days(5), `one day each, anchored` = anchored
+    `against 2 earlier days` = days(2), `against 5 earlier days` = days(5), `one day each, anchored` = anchored,
+    `one day each, 3 remembered` = remembered_days(3, c(5, 5)),
+    `one day each, 3 remembered, 1 pass now` = remembered_days(3, c(5, 1)),
+    `one day each, anchor that moves apart, 5 remembered` = moving_apart(5)
   )
   c(
     lapply(names(one), function(name) cell("false 'differs'", name, "5 % or less", one[[name]])),
     list(cell(
       "false 'differs'", "counts, mean 10, dispersion 0 against 1", "weak spot", counts(10, 0, 1),
+      weak = TRUE
+    ), cell(
+      "false 'differs'", "one day each, anchor that moves apart, none remembered", "weak spot", moving_apart(0),
       weak = TRUE
     ))
   )

@@ -43,6 +43,7 @@
 
   async function send(where, body, type) {
     const reply = await fetch(base + where, {method: 'POST', headers: {'Content-Type': type}, body: body});
+    if (!reply.ok) throw new Error(await reply.text());
     return reply.json();
   }
 
@@ -79,7 +80,7 @@
         have = '';
       }
     } catch (error) {
-      problem('It could not be sent. Nothing is lost: try again.');
+      problem('It could not be sent (' + error.message + '). Nothing is lost: try again.');
     } finally {
       form.classList.remove('sent');
       look();

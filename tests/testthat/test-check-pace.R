@@ -31,6 +31,29 @@ test_that("a pass that leaves the pace of its fellows is found, with its moment 
   expect_identical(run_cli("figure", none, "--of", "check", "--pass", "p03", "--file", drawn)$status, 0L)
 })
 
+test_that("two states of the machine are told where half of the passes are in each, and no pass is called odd", {
+  state <- function(slow, faded = character()) {
+    function(arm, i) {
+      x <- scene(i)
+      if (i %in% slow) x <- from_then_on(x, 0.4, 1.1)
+      if (arm %in% faded) x <- from_then_on(x, 0.5, 1.1)
+      x
+    }
+  }
+  seen <- findings(read_study(made_study(state(c(1, 2, 5, 6, 9, 10)), blocks = 6)))
+  two <- seen[seen$check == "two_paces", ]
+  expect_false("shifted" %in% seen$check)
+  expect_gte(nrow(two), 1)
+  slow <- sprintf("p%02d", c(1, 2, 5, 6, 9, 10))
+  named <- unlist(regmatches(two$message, gregexpr("p[0-9]{2}", two$message)))
+  expect_true(all(named %in% slow) && length(named) >= 3)
+  expect_equal(as.numeric(sub(".*take ([0-9.]+) % longer.*", "\\1", two$message)), rep(10, nrow(two)), tolerance = 0.25)
+  expect_equal(as.numeric(sub(".*from ([0-9.]+) s on.*", "\\1", two$message)), rep(12, nrow(two)), tolerance = 0.25)
+  # an arm that is slower from its middle on in every pass is no state of the machine
+  expect_false("two_paces" %in% findings(read_study(made_study(state(integer(), "b"), blocks = 3)))$check)
+  expect_false("two_paces" %in% findings(read_study(made_study(state(integer()), blocks = 3)))$check)
+})
+
 test_that("an arm that fades over its passes is said to, since the answer then hangs on their length", {
   folder <- made_study(function(arm, i) {
     x <- scene(i)

@@ -98,3 +98,38 @@ test_that("days that differ by themselves are called a difference in at most 5 %
   }))
   expect_lte(false, 0.05 + 2 * sqrt(0.05 * 0.95 / 2000))
 })
+
+test_that("what the memory knows of days is believed in at most 5 % too often, with few passes and with an anchor", {
+  set.seed(10)
+  cell <- list(workload = "w", context = NA_character_, metric = "score", scale = "percent")
+  remembered <- function(days, workload = "w") {
+    data.frame(
+      study = seq_along(days), workload = workload, context = NA_character_, metric = "score", scale = "percent",
+      setting = "s", arm = "a", level = 100 * exp(days + rnorm(length(days), sd = 0.005 / sqrt(5))), level_passes = 5,
+      total = 100 * expm1(0.005 * sqrt(rchisq(length(days), 4) / 4)), df_total = 4
+    )
+  }
+  said <- function(found) abs(found$estimate) > qt(0.975, found$df) * found$se
+  of_days <- function(sd, n) {
+    days <- honestmargin:::spread_of_days(remembered(rnorm(4, sd = sd)), cell)
+    y <- rep(rnorm(2, sd = sd), n) + rnorm(sum(n), sd = 0.005)
+    said(honestmargin:::estimate_against(list2DF(list(study = rep(1:2, n), y = y, order = seq_along(y))), days = days))
+  }
+  anchored <- function(sd) {
+    day <- rnorm(5, sd = 0.02)
+    memory <- rbind(remembered(day + rnorm(5, sd = sd)), remembered(day, "anchor"))
+    apart <- honestmargin:::spread_of_days(memory, cell, "anchor")
+    visit <- function(own) {
+      y <- rep(own, each = 5) + rnorm(10, sd = 0.005)
+      list2DF(list(study = rep(1:2, each = 5), y = y, order = rep(1:5, 2)))
+    }
+    day <- rnorm(2, sd = 0.02)
+    said(honestmargin:::estimate_against(visit(day + rnorm(2, sd = sd)), visit(day), apart = apart))
+  }
+  most <- 0.05 + 3 * sqrt(0.05 * 0.95 / 300)
+  for (sd in c(0, 0.01)) {
+    expect_lte(mean(replicate(300, of_days(sd, c(5, 5)))), most)
+    expect_lte(mean(replicate(300, of_days(sd, c(1, 3)))), most)
+    expect_lte(mean(replicate(300, anchored(sd))), most)
+  }
+})

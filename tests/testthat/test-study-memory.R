@@ -1,11 +1,11 @@
 # The noise memory: left by finished studies, used by later ones, never in the way.
-pair <- function(blocks, sd = 1, env = parent.frame()) {
+pair <- function(blocks, sd = 1, level = 100, env = parent.frame()) {
   folder <- local_plan(c(
     "setting: {name: level, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads:", "  - id: pack",
     "    command: \"sed -n 's/^/score /;1p' values.txt; sed -i 1d values.txt\"",
     "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]", paste("blocks:", blocks)
   ), env = env)
-  writeLines(format(100 + sd * rnorm(2 * blocks), digits = 8, trim = TRUE), file.path(folder, "values.txt"))
+  writeLines(format(level + sd * rnorm(2 * blocks), digits = 8, trim = TRUE), file.path(folder, "values.txt"))
   folder
 }
 ran <- function(..., env = parent.frame()) {
@@ -109,7 +109,62 @@ test_that("a large memory answers for the workloads asked for only", {
   honestmargin:::write_memory(data.frame(
     machine = "m", label = "x", study = rep(seq_len(20), each = n / 20), workload = paste0("w", seq_len(n / 20)),
     context = NA, metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5,
-    passes = 6L, boots = NA_real_, df_boots = NA_real_, day = "2026-01-01"
+    passes = 6L, boots = NA_real_, df_boots = NA_real_, day = "2026-01-01",
+    setting = "level", arm = "a", level = 100, level_passes = 3L
   ))
   expect_identical(nrow(noise_memory("m", "w7")), 20L)
+})
+
+test_that("a level far from where the machine usually is is told, and a level like before is not", {
+  remembering()
+  set.seed(7)
+  for (i in 1:3) run_cli("weigh", ran(4))
+  expect_no_match(run_cli("weigh", ran(4))$stdout, "usually is on this machine")
+  out <- gsub("\\s+", " ", run_cli("weigh", ran(4, level = 80))$stdout)
+  expect_match(out, "'score' of a is 80[.0-9]*, -(19|20|21)[.0-9]* % from what it usually is on this machine \\((99|100)")
+  expect_match(out, "over 4 studies")
+})
+
+test_that("one study before is enough where the memory knows how far studies lie apart", {
+  remembering()
+  set.seed(8)
+  here <- environment()
+  folders <- lapply(c(100, 101, 99, 100.5), function(level) ran(5, sd = 0.2, level = level, env = here))
+  now <- ran(5, sd = 0.2, level = 120)
+  expect_match(run_cli("against", now, folders[[1]])$stdout, "no basis")
+  for (f in folders) run_cli("weigh", f)
+  out <- run_cli("against", now, folders[[1]], "--format", "json")
+  v <- jsonlite::fromJSON(out$stdout)$verdicts
+  v <- v[v$metric == "score", ]
+  # by hand: the three that are not weighed here say how far studies lie apart
+  mean_of <- function(folder) {
+    r <- read_study(folder)$readings
+    mean(log(r$value[r$metric == "score" & r$arm == "a" & r$role == "counted"]))
+  }
+  m <- vapply(folders, mean_of, 1)
+  half <- qt(0.975, 2) * sd(m[-1]) * sqrt(2)
+  expect_equal(c(v$lower, v$upper), 100 * expm1(mean_of(now) - m[1] + c(-1, 1) * half), tolerance = 1e-3)
+  expect_match(v$reason, "3 other studies of this machine")
+  # what was weighed is remembered too
+  expect_identical(length(unique(noise_memory()$study)), 5L)
+  # in R only where it is asked for
+  expect_identical(weigh_against(now, folders[[1]], primary = "score")$verdict[1], "no basis")
+})
+
+test_that("a memory of before levels were kept is read, and grows when a study is added", {
+  path <- remembering()
+  set.seed(9)
+  first <- ran(4)
+  run_cli("weigh", first)
+  con <- DBI::dbConnect(RSQLite::SQLite(), path)
+  for (column in c("setting", "arm", "level", "level_passes")) {
+    DBI::dbExecute(con, paste("ALTER TABLE noise DROP COLUMN", column))
+  }
+  DBI::dbExecute(con, "PRAGMA user_version = 1")
+  DBI::dbDisconnect(con)
+  old <- noise_memory()
+  expect_true(all(is.na(old$level)))
+  expect_match(run_cli("noise")$stdout, "pack")
+  run_cli("weigh", ran(4))
+  expect_identical(sum(!is.na(noise_memory()$level)), nrow(noise_memory()) - nrow(old))
 })
