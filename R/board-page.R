@@ -113,7 +113,9 @@ board_latest <- function(pulse) {
     return(NULL)
   }
   list(tags$h2("The last passes"), tags$ul(lapply(pulse$latest, function(one) {
-    words <- pass_line(one$pass, pulse$plan, one$pass$outcome, one$readings, stats::na.omit(one$pass$note))
-    tags$li(class = if (!one$pass$outcome %in% "ok") "fell", plain_text(paste(one$pass$pass, words)))
+    outcome <- if (is.null(one$why)) one$pass$outcome else "failed"
+    why <- c(if (!is.null(one$why)) code_text(one$why), stats::na.omit(one$pass$note))
+    words <- pass_line(one$pass, pulse$plan, outcome, one$readings, why)
+    tags$li(class = if (!outcome %in% "ok") "fell", plain_text(paste(one$pass$pass, words)))
   })))
 }

@@ -140,9 +140,10 @@ bar_words <- function(state, facts) {
 
 ended_line <- function(state, facts) {
   progress <- state$now$progress
+  outcome <- if ("not_held" %in% facts$findings$code) "failed" else facts$outcome
   plain_text(paste0(
     sprintf("%3d", progress$done + 1), if (!is_search(state$plan)) paste0("/", progress$planned), "  ",
-    pass_line(facts$pass, state$plan, facts$outcome, facts$readings, c(facts$note, record_words(facts$findings)))
+    pass_line(facts$pass, state$plan, outcome, facts$readings, c(facts$note, record_words(facts$findings)))
   ))
 }
 

@@ -3,10 +3,11 @@
 #' The level of one arm in a study, as the memory keeps it
 #'
 #' @param readings Completed readings. @param setting,arm The name of the setting and the arm.
+#' @param work By workload, a mark of what it runs.
 #' @return Data frame, one row per workload, context and metric: `workload`, `context`, `metric`, `setting`, `arm`,
-#'   `level` (in the metric's unit; geometric mean where changes are told in percent), `level_passes`.
+#'   `work`, `level` (in the metric's unit; geometric mean where changes are told in percent), `level_passes`.
 #' @noRd
-levels_of_study <- function(readings, setting, arm) {
+levels_of_study <- function(readings, setting, arm, work) {
   rows <- readings[is_counted(readings) & is.na(readings$segment) & readings$arm == arm, , drop = FALSE]
   table <- plain_table(rows)
   cells <- split_in_order(seq_len(nrow(table)), table$workload, table$context, table$metric)
@@ -15,6 +16,7 @@ levels_of_study <- function(readings, setting, arm) {
     percent <- here$scale[1] == "percent" && all(here$value > 0)
     data.frame(
       workload = here$workload[1], context = here$context[1], metric = here$metric[1], setting = setting, arm = arm,
+      work = work[[here$workload[1]]],
       level = if (percent) exp(mean(log(here$value))) else mean(here$value), level_passes = length(at)
     )
   }))
@@ -25,19 +27,19 @@ levels_of_study <- function(readings, setting, arm) {
 #' Whatever was changed on the machine between those studies is in it too, so it is more than days alone bring, not
 #' less.
 #' @param memory Rows of the memory: of one machine, without the studies that are weighed.
-#' @param first A list: `workload`, `context`, `metric`, `scale` of the cell.
+#' @param first A list: `workload`, `context`, `metric`, `unit`, `scale` of the cell.
 #' @param anchor Workload of which the level is taken off first, or `NULL`.
 #' @return `NULL` where no arm has two levels; else a list: `sd` (between studies, on the scale of analysis), `df`,
 #'   `pass` (what one pass varies by), `passes` (behind a level, harmonic mean), `studies`.
 #' @noRd
 spread_of_days <- function(memory, first, anchor = NULL) {
   rows <- levels_of_cell(memory, first, first$workload)
-  rows$of <- paste(rows$setting, rows$arm, sep = "\r")
   if (!is.null(anchor)) {
     beside <- levels_of_cell(memory, first, anchor)
-    at <- match(paste(rows$study, rows$of), paste(beside$study, paste(beside$setting, beside$arm, sep = "\r")))
+    at <- match(rows$study, beside$study)
     rows$y <- rows$y - beside$y[at]
     rows$pass <- sqrt(rows$pass^2 + beside$pass[at]^2)
+    rows$of <- paste(rows$of, beside$work[at], sep = "\r")
     rows <- rows[!is.na(at), , drop = FALSE]
   }
   rows <- rows[rows$of %in% rows$of[duplicated(rows$of)], , drop = FALSE]
@@ -54,7 +56,8 @@ spread_of_days <- function(memory, first, anchor = NULL) {
 
 levels_of_cell <- function(memory, first, workload) {
   rows <- memory[memory$workload == workload & memory$metric == first$metric & memory$context %in% first$context &
-    memory$scale == first$scale & !is.na(memory$level), , drop = FALSE]
+    memory$scale == first$scale & memory$unit %in% first$unit & !is.na(memory$level), , drop = FALSE]
+  rows$of <- paste(rows$setting, rows$arm, rows$work, sep = "\r")
   rows$y <- to_analysis(rows$level, first$scale)
   rows$pass <- to_analysis_noise(rows$total, first$scale)
   rows
@@ -71,7 +74,7 @@ unusual_level <- function(own, memory) {
   do.call(bind_findings, lapply(seq_len(NROW(own)), function(i) {
     now <- own[i, ]
     rows <- levels_of_cell(memory, now, now$workload)
-    rows <- rows[rows$setting == now$setting & rows$arm == now$arm, , drop = FALSE]
+    rows <- rows[rows$of == paste(now$setting, now$arm, now$work, sep = "\r"), , drop = FALSE]
     n <- nrow(rows)
     if (n < 3) {
       return(NULL)

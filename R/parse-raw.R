@@ -60,10 +60,12 @@ unpack_gz <- function(path) {
   on.exit(close(from))
   to <- file(out, "wb")
   trouble <- NULL
+  # room for more than is there has to be made and cleared too
+  most <- max(2^16, min(2^22, 8 * file.size(path)))
   tryCatch(
     withCallingHandlers(
       repeat {
-        piece <- readBin(from, "raw", 4194304)
+        piece <- readBin(from, "raw", most)
         if (!length(piece)) break
         writeBin(piece, to)
       },

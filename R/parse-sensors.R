@@ -78,7 +78,12 @@ time_columns <- function(layout, headings, cells, path) {
     }
     return(at)
   }
-  kind <- vapply(headings, function(h) time_kind(utils::head(cells[[h]], 50)), "")
+  # date and time in one column settles it, and mostly stands first
+  kind <- rep("", length(headings))
+  for (i in seq_along(headings)) {
+    kind[i] <- time_kind(utils::head(cells[[headings[i]]], 50))
+    if (kind[i] == "stamp") break
+  }
   date <- which(kind == "date")
   clock <- which(kind == "clock")
   found <- if (any(kind == "stamp")) {
@@ -128,9 +133,13 @@ sensor_columns <- function(cells, headings, layout, decimal, path) {
   values <- list()
   left_out <- character()
   mapped <- list()
-  for (heading in headings) {
+  parts <- sensor_parts(headings)
+  for (i in seq_along(headings)) {
+    heading <- headings[i]
     told <- layout$sensors[[heading]]
-    placed <- if (!isFALSE(told)) place_sensor(heading, utils::head(cells[[heading]], 200), told)
+    placed <- if (!isFALSE(told)) {
+      place_sensor(heading, utils::head(cells[[heading]], 200), told, lapply(parts, `[`, i))
+    }
     number <- if (!is.null(placed)) sensor_numbers(cells[[heading]], decimal)
     if (is.null(number) || !any(is.finite(number))) {
       if (!isFALSE(told)) left_out <- c(left_out, heading)

@@ -5,7 +5,8 @@
 #' @return A list: `plan`, `stamp` (changes with everything that is written down), `running` (whether a run is going
 #'   on), `progress` (`planned`, `done`, `seconds`, `left_s`), `now` (a list `pass` (one row), `for_s`, `sensors`; or
 #'   `NULL`), `over` (whether nothing is left to run),
-#'   `question` (see `store_question()`), `latest` (a list of lists `pass` (one row), `readings`), `due` (rows of
+#'   `question` (see `store_question()`), `latest` (a list of lists `pass` (one row), `readings`,
+#'   `why` (a code, where a number of a search says no)), `due` (rows of
 #'   passes that come next).
 #' @noRd
 read_pulse <- function(folder, most = 6) {
@@ -21,6 +22,7 @@ read_pulse <- function(folder, most = 6) {
     running <- lock_lives(lock_file(folder))
     plan <- store_plan(store)
     due <- store_open(store, most)
+    search <- if (is_search(plan)) load_search(store)
     latest <- store_latest(store, most)
     progress <- store_progress(store)
     # what is left takes as long as what is done
@@ -29,19 +31,18 @@ read_pulse <- function(folder, most = 6) {
       plan = plan, stamp = store_stamp(store), running = running, progress = progress,
       now = if (running) running_pass(store, folder), question = if (running) open_question(store, folder),
       latest = lapply(seq_len(nrow(latest)), function(i) {
-        list(pass = latest[i, ], readings = store_readings(store, latest$pass[i]))
+        list(
+          pass = latest[i, ], readings = store_readings(store, latest$pass[i]),
+          why = if (!is.null(search)) failed_by_number(search, latest[i, ])
+        )
       }),
-      due = due, over = !running && progress$done > 0 && nothing_left(store, plan, due)
+      due = due, over = !running && progress$done > 0 && nothing_left(search, due)
     )
   })
 }
 
-nothing_left <- function(store, plan, due) {
-  if (is_search(plan)) {
-    search <- load_search(store)
-    return(search$now$do == "done" || search$said$stop)
-  }
-  nrow(due) == 0
+nothing_left <- function(search, due) {
+  if (is.null(search)) nrow(due) == 0 else search$now$do == "done" || search$said$stop
 }
 
 running_pass <- function(store, folder) {

@@ -49,3 +49,14 @@ search_facts <- function(store, pass) {
     list(left = now$left)
   }
 }
+
+#' Why a pass of a search that ran to its end does not hold all the same
+#' @param search From `load_search()`. @return A code, or `NULL`.
+#' @noRd
+failed_by_number <- function(search, pass) {
+  step <- search$steps[match(pass$pass, search$steps$pass), , drop = FALSE]
+  if (step$held %in% FALSE && !is.na(step$metric)) {
+    unit <- empty_to(described_metrics(search$plan)[[step$metric]]$unit, "")
+    new_code("not_held", metric_said = step$metric, unit = unit, value = step$value, by = step$by, limit = step$limit)
+  }
+}

@@ -2,7 +2,7 @@
 
 noise_version <- 2L
 # what version 2 has more: the level of the baseline
-level_columns <- c(setting = "TEXT", arm = "TEXT", level = "REAL", level_passes = "INTEGER")
+level_columns <- c(setting = "TEXT", arm = "TEXT", work = "TEXT", level = "REAL", level_passes = "INTEGER")
 
 #' Where it lies; `NULL` where it is turned off
 #' @noRd

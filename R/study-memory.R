@@ -12,8 +12,9 @@
 #'   (its processor), `study` (a hash of its plan and seal), `workload`, `context`, `metric`, `unit`, `scale`,
 #'   `within` (standard deviation of one pass after what its block was like, in percent or the metric's unit),
 #'   `df_within`, `total` (with it), `df_total`, `passes`, `boots` (what starts
-#'   of the machine add), `df_boots`, `day`, `setting` and `arm` (the baseline), `level` (its mean there, in the
-#'   metric's unit) and `level_passes`. Without rows where nothing is remembered.
+#'   of the machine add), `df_boots`, `day`, `setting` and `arm` (the baseline), `work` (a hash of what the
+#'   workload runs), `level` (its mean there, in the metric's unit) and `level_passes`. Without rows where nothing is
+#'   remembered.
 #' @section Errors: `honestmargin_error_stuck` for a damaged, locked or protected file, `honestmargin_error_input` for
 #'   one of another version.
 #' @export
@@ -29,7 +30,7 @@ no_memory <- function() {
   data.frame(
     machine = text, label = text, study = text, workload = text, context = text, metric = text, unit = text,
     scale = text, within = numeric(), df_within = numeric(), total = numeric(), df_total = numeric(),
-    passes = integer(), boots = numeric(), df_boots = numeric(), day = text, setting = text, arm = text,
+    passes = integer(), boots = numeric(), df_boots = numeric(), day = text, setting = text, arm = text, work = text,
     level = numeric(), level_passes = integer()
   )
 }
@@ -91,10 +92,18 @@ remember_noise <- function(study) {
 # beside each row of noise the level of the baseline
 with_levels <- function(rows, study) {
   setting <- study$plan$setting
-  levels <- levels_of_study(study$readings, empty_to(setting$name, ""), empty_to(setting$baseline, ""))
+  work <- vapply(study$plan$workloads, work_mark, "")
+  names(work) <- plan_workloads(study$plan)
+  levels <- levels_of_study(study$readings, empty_to(setting$name, ""), empty_to(setting$baseline, ""), work)
   key <- function(r) paste(r$workload, r$context, r$metric, sep = "\r")
   more <- empty_to(levels, no_memory())[names(level_columns)]
   cbind(rows, more[match(key(rows), key(empty_to(levels, no_memory()))), , drop = FALSE], row.names = NULL)
+}
+
+# a workload that runs something else under the same name has another level
+work_mark <- function(workload) {
+  runs <- workload[intersect(c("command", "by_hand", "seconds", "frames", "scores", "trim"), names(workload))]
+  substr(cli::hash_sha256(detail_json(runs)), 1, 8)
 }
 
 #' What is remembered of this study's machine, of other studies

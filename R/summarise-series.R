@@ -61,12 +61,13 @@ across <- function(values, of) {
   if (ncol(values) == 1) {
     return(as.numeric(values))
   }
+  whole <- all(is.finite(values))
   found <- suppressWarnings(switch(of,
     mean = rowMeans(values, na.rm = TRUE),
     sum = rowSums(values, na.rm = TRUE),
     max = do.call(pmax, c(as.data.frame(values), na.rm = TRUE)),
     min = do.call(pmin, c(as.data.frame(values), na.rm = TRUE))
   ))
-  found[!rowSums(is.finite(values))] <- NA
+  if (!whole) found[!rowSums(is.finite(values))] <- NA
   found
 }

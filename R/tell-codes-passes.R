@@ -36,6 +36,15 @@ words_of_passes <- list(
       "asked for ", v$asked, ", read back ", v$read, if (!identical(as.numeric(v$factor), 1)) paste0(" x ", v$factor)
     )
   },
+  not_held = function(v) {
+    if (v$by == "silent") {
+      return(paste("does not hold: no", v$metric_said))
+    }
+    against <- c(
+      above = "is above", below = "is below", falls = "is too far from the start,"
+    )
+    paste("does not hold:", v$metric_said, number_words(v$value, v$unit), against[[v$by]], number_words(v$limit, v$unit))
+  },
   machine_restarted = "the machine was started anew in the meantime",
   runner_ended = "the runner was ended",
   corrected = function(v) {

@@ -47,7 +47,8 @@ words_of_verdicts <- list(
   not_in_both = "not measured both before and now",
   one_before = paste(
     "one study before and one now: whatever else changed in between would count; add an anchor to both (a workload",
-    "that the change cannot touch), name two earlier studies or more, or declare that nothing else changed (--steady)"
+    "that the change cannot touch), name two earlier studies or more, weigh other studies of this machine once, so that",
+    "the noise memory knows how far they lie apart, or declare that nothing else changed (--steady)"
   ),
   against_days = "weighed against how much {n} earlier studies differ among themselves",
   against_memory = paste(

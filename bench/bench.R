@@ -137,7 +137,7 @@ invisible(honestmargin:::write_memory(data.frame(
   machine = "m", label = "x", study = rep(1:100, each = 1000), workload = paste0("w", 1:1000), context = NA,
   metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5, passes = 6L,
   boots = NA_real_, df_boots = NA_real_,
-  day = "2026-01-01", setting = "s", arm = "a", level = 100, level_passes = 5L
+  day = "2026-01-01", setting = "s", arm = "a", work = "w", level = 100, level_passes = 5L
 )))
 said("noise of one workload out of a memory of 100 000 rows", sprintf(
   "%.0f ms", 1000 * best_of(3, function() honestmargin:::pool_noise(noise_memory("m", "w7")))

@@ -227,11 +227,12 @@ other_cells <- function() {
     k <- length(days)
     data.frame(
       study = seq_len(k), workload = workload, context = NA_character_, metric = "score", scale = "percent",
-      setting = "s", arm = "a", level = 100 * exp(days + rnorm(k, sd = 0.005 / sqrt(6))), level_passes = 6,
+      unit = "", setting = "s", arm = "a", work = "w",
+      level = 100 * exp(days + rnorm(k, sd = 0.005 / sqrt(6))), level_passes = 6,
       total = 100 * expm1(0.005 * sqrt(rchisq(k, 5) / 5)), df_total = 5
     )
   }
-  cell_of <- list(workload = "main", context = NA_character_, metric = "score", scale = "percent")
+  cell_of <- list(workload = "main", context = NA_character_, metric = "score", unit = "", scale = "percent")
   remembered_days <- function(k, n) {
     function() {
       spread <- honestmargin:::spread_of_days(in_memory(rnorm(k, sd = 0.01)), cell_of)

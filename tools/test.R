@@ -23,7 +23,8 @@ waiting <- files[order(-cost)]
 # real renderers share one machine badly: their files begin first, one at a time
 renders <- function(file) grepl("probe|demo-study", file)
 waiting <- waiting[order(!renders(waiting))]
-started <- list()
+# some files mostly wait for runs of others
+side_by_side <- parallel::detectCores() + 1
 running <- list()
 begin <- function(file) {
   out <- tempfile(fileext = ".rds")
@@ -37,7 +38,7 @@ begin <- function(file) {
 results <- NULL
 took <- NULL
 repeat {
-  while (length(running) < max(1, parallel::detectCores()) && length(waiting)) {
+  while (length(running) < side_by_side && length(waiting)) {
     one_renders <- any(vapply(running, function(r) renders(r$file), NA))
     nth <- which(!(one_renders & renders(waiting)))[1]
     if (is.na(nth)) break

@@ -1,12 +1,39 @@
 # no test fills or reads the noise memory of whoever runs it
 Sys.setenv(HONESTMARGIN_NOISE = "off")
-# The command line as a process of its own: status, standard output, messages.
+# The command line as a process of its own: status, standard output, messages. A fork of this process has the package
+# loaded already; what is about the program itself (its start, signals, a locale) asks for a new one.
 # with its path, since R CMD check forbids the bare name
 rscript <- file.path(R.home("bin"), "Rscript")
-run_cli <- function(..., wd = getwd(), env = character()) {
+run_cli <- function(..., wd = getwd(), env = character(), anew = .Platform$OS.type != "unix") {
+  if (!anew) {
+    return(run_forked(c(...), wd, env))
+  }
   processx::run(rscript, c("-e", "honestmargin::main()", ...),
     error_on_status = FALSE, wd = wd, env = if (length(env)) c("current", env), timeout = 120
   )
+}
+
+run_forked <- function(args, wd, env) {
+  for (package in c("optparse", "RSQLite", if (args[1] %in% c("figure", "report", "demo")) "ggplot2")) {
+    loadNamespace(package)
+  }
+  to <- c(tempfile("stdout"), tempfile("stderr"))
+  withr::defer(unlink(to))
+  job <- parallel::mcparallel(
+    {
+      # as a new process it draws its own numbers
+      rm(list = intersect(".Random.seed", ls(globalenv(), all.names = TRUE)), envir = globalenv())
+      setwd(wd)
+      if (length(env)) do.call(Sys.setenv, as.list(env))
+      for (i in 1:2) sink(file(to[i], "w"), type = c("output", "message")[i])
+      honestmargin:::run_command(args)
+    },
+    mc.set.seed = FALSE
+  )
+  status <- parallel::mccollect(job, timeout = 120)[[1]]
+  if (!is.integer(status)) stop("the forked command line came to no end: ", status)
+  said <- vapply(to, function(path) paste0(readLines(path, warn = FALSE), "\n", collapse = ""), "", USE.NAMES = FALSE)
+  list(status = status, stdout = sub("^\n$", "", said[1]), stderr = sub("^\n$", "", said[2]))
 }
 
 write_lines <- function(..., ext = ".csv") {

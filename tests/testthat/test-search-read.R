@@ -65,7 +65,7 @@ test_that("a run killed at any moment goes on where it stood", {
 test_that("a value that takes the machine down has failed, and the step after it is said", {
   dies <- "kill -9 $(sed 's/.*\"pid\":\\([0-9]*\\).*/\\1/' run.lock)"
   folder <- motor("    time_limit: 20", limit = paste0("400 && { test {arm} -lt 120 || ", dies, "; }"))
-  first <- run_cli("run", folder, env = c(HONESTMARGIN_BOOT = "one"))
+  first <- run_cli("run", folder, env = c(HONESTMARGIN_BOOT = "one"), anew = TRUE)
   expect_false(first$status == 0)
   second <- run_cli("run", folder, env = c(HONESTMARGIN_BOOT = "two"))
   expect_match(second$stderr, "recorded as down")
@@ -102,7 +102,9 @@ test_that("the tester may skip, add, try, stop and mark afterwards", {
 
 test_that("a fall of the score, a limit and a number that is missing are failures", {
   folder <- motor(search = "{from: 0, to: 300, step: 50, fails: [{metric: score, above: 1120}]}")
-  run_study(folder)
+  # that it ran to its end does not make it "ok"
+  said <- run_cli("run", folder)$stderr
+  expect_match(said, "try  150  pull  failed  score 1150  (does not hold: score 1150 points is above 1120", fixed = TRUE)
   table <- search_table(folder)
   expect_identical(table$arm[table$state == "found"], "100")
   expect_identical(table$how[table$failed > 0], "score")

@@ -101,11 +101,12 @@ test_that("days that differ by themselves are called a difference in at most 5 %
 
 test_that("what the memory knows of days is believed in at most 5 % too often, with few passes and with an anchor", {
   set.seed(10)
-  cell <- list(workload = "w", context = NA_character_, metric = "score", scale = "percent")
+  cell <- list(workload = "w", context = NA_character_, metric = "score", unit = "", scale = "percent")
   remembered <- function(days, workload = "w") {
     data.frame(
       study = seq_along(days), workload = workload, context = NA_character_, metric = "score", scale = "percent",
-      setting = "s", arm = "a", level = 100 * exp(days + rnorm(length(days), sd = 0.005 / sqrt(5))), level_passes = 5,
+      unit = "", setting = "s", arm = "a", work = "w",
+      level = 100 * exp(days + rnorm(length(days), sd = 0.005 / sqrt(5))), level_passes = 5,
       total = 100 * expm1(0.005 * sqrt(rchisq(length(days), 4) / 4)), df_total = 4
     )
   }

@@ -1,8 +1,8 @@
 # The noise memory: left by finished studies, used by later ones, never in the way.
-pair <- function(blocks, sd = 1, level = 100, env = parent.frame()) {
+pair <- function(blocks, sd = 1, level = 100, more = "", env = parent.frame()) {
   folder <- local_plan(c(
     "setting: {name: level, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads:", "  - id: pack",
-    "    command: \"sed -n 's/^/score /;1p' values.txt; sed -i 1d values.txt\"",
+    paste0("    command: \"sed -n 's/^/score /;1p' values.txt; sed -i 1d values.txt", more, "\""),
     "    scores: [{metric: score, pattern: 'score ([0-9.]+)'}]", paste("blocks:", blocks)
   ), env = env)
   writeLines(format(level + sd * rnorm(2 * blocks), digits = 8, trim = TRUE), file.path(folder, "values.txt"))
@@ -110,7 +110,7 @@ test_that("a large memory answers for the workloads asked for only", {
     machine = "m", label = "x", study = rep(seq_len(20), each = n / 20), workload = paste0("w", seq_len(n / 20)),
     context = NA, metric = "score", unit = "", scale = "percent", within = 1, df_within = 5, total = 1, df_total = 5,
     passes = 6L, boots = NA_real_, df_boots = NA_real_, day = "2026-01-01",
-    setting = "level", arm = "a", level = 100, level_passes = 3L
+    setting = "level", arm = "a", work = "w", level = 100, level_passes = 3L
   ))
   expect_identical(nrow(noise_memory("m", "w7")), 20L)
 })
@@ -123,6 +123,9 @@ test_that("a level far from where the machine usually is is told, and a level li
   out <- gsub("\\s+", " ", run_cli("weigh", ran(4, level = 80))$stdout)
   expect_match(out, "'score' of a is 80[.0-9]*, -(19|20|21)[.0-9]* % from what it usually is on this machine \\((99|100)")
   expect_match(out, "over 4 studies")
+  # what runs something else under the same name may well have another level
+  other <- run_cli("weigh", ran(4, level = 80, more = " # another file"))
+  expect_no_match(other$stdout, "usually is on this machine")
 })
 
 test_that("one study before is enough where the memory knows how far studies lie apart", {
@@ -157,7 +160,7 @@ test_that("a memory of before levels were kept is read, and grows when a study i
   first <- ran(4)
   run_cli("weigh", first)
   con <- DBI::dbConnect(RSQLite::SQLite(), path)
-  for (column in c("setting", "arm", "level", "level_passes")) {
+  for (column in c("setting", "arm", "work", "level", "level_passes")) {
     DBI::dbExecute(con, paste("ALTER TABLE noise DROP COLUMN", column))
   }
   DBI::dbExecute(con, "PRAGMA user_version = 1")
