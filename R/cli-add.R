@@ -14,9 +14,8 @@ cli_add <- function(files, options) {
     files[-1], if (!is.null(options$value)) paste0(empty_to(options$metric, "score"), "=", options$value)
   ))
   if (is.null(options$arm)) abort_needed("which arm?", todo = "give --arm")
-  frames <- if (!is.null(options$frames)) read_frames(options$frames, options$layout)
   added <- add_pass(folder, options$arm, options$workload, options$context, options$block, values,
-    frames = frames, outcome = empty_to(options$outcome, "ok"),
+    frames = options$frames, layout = options$layout, outcome = empty_to(options$outcome, "ok"),
     role = if (isTRUE(options$warm_up)) "warm_up" else "counted",
     note = options$note, proof = options$proof
   )

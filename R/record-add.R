@@ -11,14 +11,15 @@
 #' @param values Named numeric vector: one value per metric; `segment/metric` names
 #'   a value of one segment of the workload; `seconds` how long it ran.
 #' @param ... Not used.
-#' @param frames Frame times in ms, what [read_frames()] returned, or `NULL`.
+#' @param frames Frame times in ms, what [read_frames()] returned, the path of a frame log, or `NULL`.
+#' @param layout Of that log, as in [read_frames()]; `NULL`: the plan's, if any.
 #' @param outcome What happened, `"ok"` by default.
 #' @param role `"counted"`, or `"warm_up"`.
 #' @param note Text.
 #' @param proof Path of a picture that is kept beside the ledger.
 #' @return A data frame of one row: `pass`, `arm`, `workload`, `extra`.
 #' @section Errors: `honestmargin_error_input` for an arm, workload, context,
-#'   metric or outcome that is not known.
+#'   metric or outcome that is not known, and for a log that is stored already.
 #' @export
 #' @examples
 #' folder <- tempfile("study-")
@@ -29,7 +30,7 @@
 #' ), file.path(folder, "study.yml"))
 #' add_pass(folder, arm = "open", values = c(score = 812))
 add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, values = NULL, ..., frames = NULL,
-                     outcome = "ok", role = "counted", note = NULL, proof = NULL) {
+                     layout = NULL, outcome = "ok", role = "counted", note = NULL, proof = NULL) {
   assert_no_dots(...)
   folder <- folder_of(x)
   plan <- read_plan(folder)
@@ -45,20 +46,37 @@ add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, valu
     abort_needed("no value given", todo = "give METRIC=VALUE, --frames FILE, or the outcome that left none")
   }
   if (!is.null(proof) && !file.exists(proof)) abort_input("no such picture", proof, "check the name")
+  log <- if (is.character(frames)) frames
+  if (!is.null(log)) frames <- read_frames(log, empty_to(layout, plan$frames_layout))
   captured <- list(found = attr(frames, "findings"))
   if (is.data.frame(frames)) frames <- frames$frame_time_ms
   if (!is.null(frames)) captured$frames <- data.frame(frame_time_ms = assert_frames(frames))
   typed <- if (!is.null(values)) added_scores(plan, workload_of(plan, place$workload), values)
   with_store(folder, create = TRUE, code = function(store) {
     store_seal(store, plan)
+    if (!is.null(log)) assert_not_taken(store, log)
     pass <- if (is_search(plan)) claim_rung(store, place) else claim_pass(store, place, block, role)
     kept <- keep_capture(store, plan, pass, captured, typed)
     store_begin(store, pass$pass, machine_identity())
     if (isTRUE(is.finite(seconds))) kept$seconds <- seconds
-    store_end(store, c(kept, list(pass = pass$pass, outcome = outcome, note = note)))
+    store_end(store, c(kept, list(
+      pass = pass$pass, outcome = outcome, note = note, taken = if (!is.null(log)) taken_row(log, pass$pass)
+    )))
     if (!is.null(proof)) keep_proof(store, folder, pass$pass, proof)
     data.frame(pass = pass$pass, arm = pass$arm, workload = pass$workload, extra = pass$extra == 1)
   })
+}
+
+# one log is one pass, whichever way it comes
+assert_not_taken <- function(store, log) {
+  before <- store_taken(store)
+  pass <- before$pass[before$hash == cli::hash_file_sha256(log)]
+  if (length(pass)) {
+    abort_input(
+      paste("is stored already, as pass", pass[1]), log,
+      paste0("name the log of this pass; if that one was wrong: honestmargin undo ", store$folder, " ", pass[1])
+    )
+  }
 }
 
 added_place <- function(plan, arm, workload, context) {

@@ -4,7 +4,7 @@
 #'
 #' New frame logs are matched to the scheduled passes: by the arm, workload and number in their names, else by
 #' their time of writing, in order. A file that was taken once is known by its content and never
-#' taken again.
+#' taken again. A search has no schedule: there the name must tell the value, and each log is one more pass of it.
 #'
 #' @param x Study folder.
 #' @param inbox Folder with new logs.
@@ -12,7 +12,7 @@
 #' @param confirm Function of the matching (a data frame) that returns `TRUE` to
 #'   store it; `NULL` only shows it.
 #' @return The matching, a data frame: `file`, `written`, `seconds`, `fps_avg`,
-#'   `pass`, `arm`, `workload`, `by` (`name` or `time`), `stored`. Files that cannot be read have no pass
+#'   `pass` (of a search `new`), `arm`, `workload`, `by` (`name` or `time`), `stored`. Files that cannot be read have no pass
 #'   and say why in `problem`.
 #' @export
 #' @examples
@@ -30,20 +30,36 @@ take_logs <- function(x, inbox, ..., confirm = NULL) {
     read[nzchar(same)] <- as.list(same[nzchar(same)])
     # what this machine runs itself does not come in from elsewhere
     by_hand <- vapply(plan$workloads, function(w) is.null(w$command), NA)
-    open <- store_open(store)
-    open <- open[open$workload %in% plan_workloads(plan)[by_hand], , drop = FALSE]
+    ids <- plan_workloads(plan)[by_hand]
+    open <- if (is_search(plan)) {
+      rungs_to_fill(plan_arms(load_search(store)$plan), ids, length(files))
+    } else {
+      store_open(store)
+    }
+    open <- open[open$workload %in% ids, , drop = FALSE]
     planned <- vapply(plan$workloads, function(w) as.numeric(empty_to(w$seconds, 0)), 1)
     read <- lapply(read, refuse_short, least = 0.5 * min(planned[by_hand], Inf))
-    matched <- match_files(files, read, open)
+    matched <- match_files(files, read, open, by_name = is_search(plan))
     matched$stored <- rep(FALSE, nrow(matched))
     if (!is.null(confirm) && any(!is.na(matched$pass)) && isTRUE(confirm(matched))) {
       for (i in which(!is.na(matched$pass))) {
-        store_file(store, plan, open[open$pass == matched$pass[i], ], files[i], read[[i]])
+        pass <- if (is_search(plan)) {
+          claim_rung(store, matched[i, c("arm", "workload")])
+        } else {
+          open[open$pass == matched$pass[i], ]
+        }
+        store_file(store, plan, pass, files[i], read[[i]])
       }
       matched$stored <- !is.na(matched$pass)
     }
     matched
   })
+}
+
+# as many of each value as there may be logs of it
+rungs_to_fill <- function(arms, workloads, n) {
+  each <- expand.grid(k = seq_len(n), workload = workloads, arm = arms, stringsAsFactors = FALSE)
+  data.frame(pass = rep("new", nrow(each)), each[c("arm", "workload")], role = rep("counted", nrow(each)))
 }
 
 new_files <- function(store, inbox) {
@@ -87,7 +103,7 @@ refuse_short <- function(frames, least) {
 }
 
 # What a file's name says comes first, when it was written second.
-match_files <- function(files, read, open) {
+match_files <- function(files, read, open, by_name = FALSE) {
   good <- vapply(read, is.data.frame, NA)
   at <- rep(NA_integer_, length(files))
   if (!length(files)) open <- open[0, , drop = FALSE]
@@ -104,8 +120,12 @@ match_files <- function(files, read, open) {
   problem[torn] <- "its name speaks of more than one arm or workload"
   good <- good & !torn
   named <- good & !is.na(arm)
-  if (any(named) && any(good & is.na(arm))) {
-    problem[good & is.na(arm)] <- "its name tells no arm, where those of others do"
+  if ((any(named) || by_name) && any(good & is.na(arm))) {
+    problem[good & is.na(arm)] <- if (by_name) {
+      "its name tells no value of this search"
+    } else {
+      "its name tells no arm, where those of others do"
+    }
     good <- named
   }
   assert_told_apart(files[good & is.na(arm)])

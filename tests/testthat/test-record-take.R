@@ -126,3 +126,34 @@ test_that("what was measured here is not undone, only excluded", {
   expect_match(refused$stderr, "exclude")
   expect_true("p002" %in% read_study(folder)$passes$pass)
 })
+
+test_that("one log is one pass, whether it is added or taken, until that pass is undone", {
+  folder <- local_kits(c("kit A", "kit B"))
+  inbox <- withr::local_tempdir()
+  for (name in c("kitA_run1.csv", "kitB_run1.csv")) put_log(inbox, name, 8)
+  log <- file.path(inbox, "kitA_run1.csv")
+  add <- function() run_cli("add", folder, "--arm", "kit A", "--frames", log)
+  expect_identical(add()$status, 0L)
+  again <- add()
+  expect_identical(again$status, 3L)
+  expect_match(again$stderr, "is stored already, as pass (p[0-9]+)\n.*undo .* p[0-9]+")
+  expect_identical(take_logs(folder, inbox, confirm = yes)$file, "kitB_run1.csv")
+  expect_identical(nrow(read_study(folder)$passes), 2L)
+  pass <- sub("(?s).*as pass (p[0-9]+).*", "\\1", again$stderr, perl = TRUE)
+  expect_identical(run_cli("undo", folder, pass, "--reason", "was another kit")$status, 0L)
+  expect_identical(add()$status, 0L)
+})
+
+test_that("logs of a search go to the values that their names speak of, and what speaks of none is left", {
+  folder <- local_plan(
+    "setting: {name: offset, unit: MHz, by_hand: set it}", "search: {from: 0, to: 300, step: 100, repeat: 1}",
+    "blocks: 0", "workloads: [{id: pull, by_hand: one lap}]", "metrics: [{id: fps_avg, worth: 2}]"
+  )
+  inbox <- withr::local_tempdir()
+  for (name in c("pull_0.csv", "pull_100.csv", "pull_200.csv", "other.csv")) put_log(inbox, name, 8)
+  out <- run_cli("take", folder, inbox, "--yes")
+  expect_match(out$stderr, "not taken: other.csv: its name tells no value of this search")
+  expect_match(out$stderr, "3 logs stored")
+  expect_setequal(read_search(folder)$steps$arm, c("0", "100", "200"))
+  expect_match(run_cli("search", folder)$stdout, "Next: try 300 MHz in pull (last good 200 MHz)", fixed = TRUE)
+})
