@@ -22,17 +22,18 @@ levels_of_study <- function(readings, setting, arm, work) {
   }))
 }
 
-#' How far levels lie apart from study to study
+#' How far levels lie apart from day to day
 #'
-#' Whatever was changed on the machine between those studies is in it too, so it is more than days alone bring, not
-#' less.
+#' Whatever was changed on the machine between those days is in it too, so it is more than days alone bring, not less.
+#' Studies of one day are one level: they do not say what another day brings.
 #' @param memory Rows of the memory: of one machine, without the studies that are weighed.
 #' @param first A list: `workload`, `context`, `metric`, `unit`, `scale` of the cell.
 #' @param anchor Workload of which the level is taken off first, or `NULL`.
-#' @return `NULL` where no arm has two levels; else a list: `sd` (between studies, on the scale of analysis), `df`,
-#'   `pass` (what one pass varies by), `passes` (behind a level, harmonic mean), `studies`.
+#' @param one_day `TRUE` where all that is weighed ran on one day: then studies of one day may speak.
+#' @return `NULL` where no arm has two levels; else a list: `sd` (between levels, on the scale of analysis), `df`,
+#'   `pass` (what one pass varies by), `passes` (behind a level, harmonic mean), `levels` (how many), `one_day`.
 #' @noRd
-spread_of_days <- function(memory, first, anchor = NULL) {
+spread_of_days <- function(memory, first, anchor = NULL, one_day = FALSE) {
   rows <- levels_of_cell(memory, first, first$workload)
   if (!is.null(anchor)) {
     beside <- levels_of_cell(memory, first, anchor)
@@ -42,6 +43,7 @@ spread_of_days <- function(memory, first, anchor = NULL) {
     rows$of <- paste(rows$of, beside$work[at], sep = "\r")
     rows <- rows[!is.na(at), , drop = FALSE]
   }
+  if (!one_day) rows <- one_a_day(rows)
   rows <- rows[rows$of %in% rows$of[duplicated(rows$of)], , drop = FALSE]
   if (!nrow(rows)) {
     return(NULL)
@@ -50,8 +52,23 @@ spread_of_days <- function(memory, first, anchor = NULL) {
   list(
     sd = sqrt(sum((rows$y - stats::ave(rows$y, rows$of))^2) / df), df = df,
     pass = sqrt(sum(rows$df_total * rows$pass^2) / sum(rows$df_total)), passes = 1 / mean(1 / rows$level_passes),
-    studies = nrow(rows)
+    levels = nrow(rows), one_day = one_day
   )
+}
+
+one_a_day <- function(rows) {
+  if (!nrow(rows)) {
+    return(rows)
+  }
+  code <- joint_code(rows$of, rows$day)
+  first <- which(!duplicated(code))
+  day <- match(code, code[first])
+  n <- tabulate(day)
+  sum_of <- function(x) as.numeric(rowsum(x, day))
+  list2DF(list(
+    of = rows$of[first], y = sum_of(rows$y) / n, pass = sqrt(sum_of(rows$pass^2) / n),
+    level_passes = sum_of(rows$level_passes), df_total = sum_of(rows$df_total)
+  ))
 }
 
 levels_of_cell <- function(memory, first, workload) {
@@ -65,8 +82,8 @@ levels_of_cell <- function(memory, first, workload) {
 
 #' Is the level of a study far from where this machine usually is?
 #'
-#' Predicted from three earlier studies or more (`t(n - 1) s sqrt(1 + 1 / n)` at 99 %, Bonferroni over the metrics);
-#' studies that agree better than single passes do are taken to vary as a pass does.
+#' Predicted from three earlier days or more (`t(n - 1) s sqrt(1 + 1 / n)` at 99 %, Bonferroni over the metrics); days
+#' that agree better than single passes do are taken to vary as a pass does.
 #' @param own Rows as in the memory, of this study. @param memory As in `spread_of_days()`.
 #' @return Findings.
 #' @noRd
@@ -74,7 +91,7 @@ unusual_level <- function(own, memory) {
   do.call(bind_findings, lapply(seq_len(NROW(own)), function(i) {
     now <- own[i, ]
     rows <- levels_of_cell(memory, now, now$workload)
-    rows <- rows[rows$of == paste(now$setting, now$arm, now$work, sep = "\r"), , drop = FALSE]
+    rows <- one_a_day(rows[rows$of == paste(now$setting, now$arm, now$work, sep = "\r"), , drop = FALSE])
     n <- nrow(rows)
     if (n < 3) {
       return(NULL)
@@ -85,7 +102,7 @@ unusual_level <- function(own, memory) {
       usual <- if (now$scale == "percent") exp(mean(rows$y)) else mean(rows$y)
       new_finding("warning", "unusual_level",
         now = now$level, usual = usual, away = to_shown(away, now$scale), scale = now$scale, unit = now$unit,
-        studies = n, arm_said = now$arm, metric_said = now$metric,
+        days = n, arm_said = now$arm, metric_said = now$metric,
         workload = now$workload, metric = now$metric, context = now$context
       )
     }

@@ -12,8 +12,8 @@
 #' @param confirm Function of the matching (a data frame) that returns `TRUE` to
 #'   store it; `NULL` only shows it.
 #' @return The matching, a data frame: `file`, `written`, `seconds`, `fps_avg`,
-#'   `pass` (of a search `new`), `arm`, `workload`, `by` (`name` or `time`), `stored`. Files that cannot be read have no pass
-#'   and say why in `problem`.
+#'   `pass` (of a search `new`), `arm`, `workload`, `by` (`name` or `time`), `stored`. Files that cannot be read have no
+#'   pass and say why in `problem`.
 #' @export
 #' @examples
 #' # honestmargin take STUDY FOLDER shows the matching and asks

@@ -5,7 +5,7 @@
 #' What changed between them is listed first. Time and the setting are one thing then, and no number of passes parts
 #' them. So there is an answer only where something says how far things move by themselves: an anchor (a
 #' workload that the change cannot touch, run beside the others each time), two earlier studies or more (which differ
-#' among themselves by what days bring), the noise memory (how far earlier studies of one arm on this machine lie
+#' among themselves by what days bring), the noise memory (how far other days of one arm on this machine lie
 #' apart), or your word that nothing else changed.
 #'
 #' @param x The study of now, or its path.
@@ -46,7 +46,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   how <- list(
     worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
     confidence = empty_to(confidence, now$plan$confidence), arm = arm,
-    memory = rows_of_machine(memory, studies)
+    memory = rows_of_machine(memory, studies), one_day = length(unique(vapply(studies, study_date, ""))) == 1
   )
   cells <- against_cells(rows, how, primary, length(studies))
   out <- new_verdicts(cells,
@@ -117,7 +117,7 @@ against_row <- function(mine, rows, how, family, primary) {
   row <- blank_row(cell, two, "now", list(baseline = "before", worth = how$worth, confidence = how$confidence))
   mine$y <- two$y
   anchor$y <- to_analysis(anchor$value, first$scale)
-  spread <- function(anchor = NULL) if (NROW(how$memory)) spread_of_days(how$memory, first, anchor)
+  spread <- function(anchor = NULL) if (NROW(how$memory)) spread_of_days(how$memory, first, anchor, how$one_day)
   anchored <- nrow(anchor) > 0
   found <- estimate_against(mine, if (anchored) anchor, how$steady,
     days = spread(), apart = if (anchored) spread(anchor$workload[1])

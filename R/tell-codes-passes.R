@@ -40,10 +40,9 @@ words_of_passes <- list(
     if (v$by == "silent") {
       return(paste("does not hold: no", v$metric_said))
     }
-    against <- c(
-      above = "is above", below = "is below", falls = "is too far from the start,"
-    )
-    paste("does not hold:", v$metric_said, number_words(v$value, v$unit), against[[v$by]], number_words(v$limit, v$unit))
+    against <- c(above = "is above", below = "is below", falls = "is too far from the start,")
+    seen <- number_words(c(v$value, v$limit), v$unit)
+    paste("does not hold:", v$metric_said, seen[1], against[[v$by]], seen[2])
   },
   machine_restarted = "the machine was started anew in the meantime",
   runner_ended = "the runner was ended",

@@ -58,7 +58,7 @@ words_of_studies <- list(
       paste0(
         "'", v$metric_said, "' of ", v$arm_said, " is ", show_value(v$now), ", ", show_change(v$away, v$scale, v$unit),
         " from what it usually is on this machine (", show_value(v$usual), " over ",
-        count_of(v$studies, "study", "studies"), ")"
+        v$days, " days)"
       ),
       "what else is not as it was? All arms may be held back by it"
     )

@@ -47,17 +47,17 @@ words_of_verdicts <- list(
   not_in_both = "not measured both before and now",
   one_before = paste(
     "one study before and one now: whatever else changed in between would count; add an anchor to both (a workload",
-    "that the change cannot touch), name two earlier studies or more, weigh other studies of this machine once, so that",
-    "the noise memory knows how far they lie apart, or declare that nothing else changed (--steady)"
+    "that the change cannot touch), name two earlier studies or more, weigh studies of this machine of other days, so",
+    "that the noise memory knows how far days lie apart, or declare that nothing else changed (--steady)"
   ),
   against_days = "weighed against how much {n} earlier studies differ among themselves",
   against_memory = paste(
-    "weighed against how far {n} other studies of this machine lie apart, whatever was changed between them"
+    "weighed against how far {levels} of this machine lie apart, whatever was changed between them"
   ),
   against_anchor = "what the anchor moved by over the same time is taken out, as if both moved alike",
   against_anchor_memory = paste(
-    "what the anchor moved by over the same time is taken out; how far both move apart by themselves is known from {n}",
-    "other studies of this machine"
+    "what the anchor moved by over the same time is taken out; how far both move apart by themselves is known from",
+    "{levels} of this machine"
   ),
   steady_days = "declared: nothing but the change was different on the two days",
   stored_noise = "noise not measured here but taken from {source}",

@@ -69,10 +69,13 @@ predict_by <- function(days, earlier, now) {
     list(
       estimate = mean(now) - before, sd = days$sd, mean_arm = mean(now), mean_baseline = before, n_arm = length(now),
       n_baseline = sum(lengths(earlier)), at_size = at, units = k, have = k, unit = "study",
-      said = new_code("against_memory", n = days$studies)
+      said = new_code("against_memory", levels = level_count(days))
     ), at(k)
   )
 }
+
+# two at least
+level_count <- function(days) paste(days$levels, if (days$one_day) "other studies" else "other days")
 
 #' What the anchor does not take out: how far the workload moves against it from study to study
 #'
@@ -92,7 +95,7 @@ with_days <- function(found, days, k) {
   found[c("se", "df")] <- widen(found)
   found$at_size <- function(n) widen(at_size(n))
   found$at_level <- function(alpha) with_days(at_level(alpha), days, k)
-  found$said <- new_code("against_anchor_memory", n = days$studies)
+  found$said <- new_code("against_anchor_memory", levels = level_count(days))
   found
 }
 

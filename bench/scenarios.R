@@ -226,7 +226,8 @@ other_cells <- function() {
   in_memory <- function(days, workload = "main") {
     k <- length(days)
     data.frame(
-      study = seq_len(k), workload = workload, context = NA_character_, metric = "score", scale = "percent",
+      study = seq_len(k), day = as.character(seq_len(k)), workload = workload, context = NA_character_,
+      metric = "score", scale = "percent",
       unit = "", setting = "s", arm = "a", work = "w",
       level = 100 * exp(days + rnorm(k, sd = 0.005 / sqrt(6))), level_passes = 6,
       total = 100 * expm1(0.005 * sqrt(rchisq(k, 5) / 5)), df_total = 5

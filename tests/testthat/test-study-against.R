@@ -104,7 +104,8 @@ test_that("what the memory knows of days is believed in at most 5 % too often, w
   cell <- list(workload = "w", context = NA_character_, metric = "score", unit = "", scale = "percent")
   remembered <- function(days, workload = "w") {
     data.frame(
-      study = seq_along(days), workload = workload, context = NA_character_, metric = "score", scale = "percent",
+      study = seq_along(days), day = as.character(seq_along(days)), workload = workload, context = NA_character_,
+      metric = "score", scale = "percent",
       unit = "", setting = "s", arm = "a", work = "w",
       level = 100 * exp(days + rnorm(length(days), sd = 0.005 / sqrt(5))), level_passes = 5,
       total = 100 * expm1(0.005 * sqrt(rchisq(length(days), 4) / 4)), df_total = 4
@@ -127,6 +128,10 @@ test_that("what the memory knows of days is believed in at most 5 % too often, w
     day <- rnorm(2, sd = 0.02)
     said(honestmargin:::estimate_against(visit(day + rnorm(2, sd = sd)), visit(day), apart = apart))
   }
+  # what one day brought says nothing of another, but something of itself
+  same <- transform(remembered(rnorm(4, sd = 0.01)), day = "1")
+  expect_null(honestmargin:::spread_of_days(same, cell))
+  expect_identical(honestmargin:::spread_of_days(same, cell, one_day = TRUE)$df, 3L)
   most <- 0.05 + 3 * sqrt(0.05 * 0.95 / 300)
   for (sd in c(0, 0.01)) {
     expect_lte(mean(replicate(300, of_days(sd, c(5, 5)))), most)
