@@ -35,18 +35,24 @@ two_paced <- function(passes, pace, levels, told) {
   # too few of each arm are looked at together; what goes with the arm is no state of the machine
   few <- table(passes$arm)[passes$arm] < 4
   group <- ifelse(few, "", passes$arm)
-  do.call(bind_findings, lapply(split(seq_along(group), factor(group, unique(group))), function(i) {
+  seen <- Filter(Negate(is.null), lapply(split(seq_along(group), factor(group, unique(group))), function(i) {
     found <- if (!any(passes$pass[i] %in% told)) find_two_paces(levels[i, , drop = FALSE])
-    arm <- unique(passes$arm[i])
     by_arm <- if (!is.null(found)) table(passes$arm[i], found$slower)
-    if (is.null(found) || (length(arm) > 1 && any(by_arm == 0))) {
+    if (is.null(found) || (nrow(by_arm) > 1 && any(by_arm == 0))) {
       return(NULL)
     }
-    slow <- passes$pass[i][found$slower]
-    new_finding("warning", "two_paces",
-      slow = slow, n = length(i), at_s = stats::median(pace$from_s[i] + (found$part - 1) * pace$part_s[i]),
-      percent = 100 * expm1(found$shift), arm_said = arm, workload = passes$workload[1], context = passes$context[1],
-      arm = if (length(arm) == 1) arm else NA_character_
+    list(
+      arms = unique(passes$arm[i]), passes = passes$pass[i][found$slower], n = length(i), shift = found$shift,
+      at_s = stats::median(pace$from_s[i] + (found$part - 1) * pace$part_s[i])
     )
   }))
+  if (!length(seen)) {
+    return(NULL)
+  }
+  of <- function(what) vapply(seen, `[[`, 1, what)
+  new_finding("warning", "two_paces",
+    groups = unname(lapply(seen, `[`, c("arms", "passes", "n"))), passes = unlist(lapply(seen, `[[`, "passes")),
+    at_s = stats::median(of("at_s")), percent = 100 * expm1(stats::median(of("shift"))),
+    workload = passes$workload[1], context = passes$context[1]
+  )
 }

@@ -30,9 +30,11 @@ seen_passes <- function(study, passes) {
 }
 
 said_of_pass <- function(pass, found) {
-  own <- found[found$pass %in% pass & !found$code %in% setdiff(told_elsewhere, said_for_all), , drop = FALSE]
+  named <- found$code %in% of_several & vapply(found$values, function(v) pass %in% v$passes, NA)
+  concerns <- (found$pass %in% pass & !found$code %in% setdiff(told_elsewhere, said_for_all)) | named
+  own <- found[concerns, , drop = FALSE]
   own <- own[order(match(own$severity, severities)), , drop = FALSE]
-  words <- vapply(seq_len(nrow(own)), function(i) sub("^pass [^:]*: ", "", finding_words(own[i, ])[1]), "")
+  words <- vapply(seq_len(nrow(own)), function(i) sub("^(pass|passes) [^:]*: ", "", finding_words(own[i, ])[1]), "")
   if (length(words)) paste(unique(words), collapse = "; ") else "nothing seen in it alone"
 }
 

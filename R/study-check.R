@@ -25,10 +25,12 @@ check_passes <- function(x, ...) {
   )
 }
 
+of_several <- c("copied", "two_paces")
+
 checked_passes <- function(passes, found) {
   own <- found[!is.na(found$pass), , drop = FALSE]
-  # a copy names its passes in its values
-  named <- lapply(which(found$code == "copied"), function(i) {
+  # what is of several passes names them in its values
+  named <- lapply(which(found$code %in% of_several), function(i) {
     data.frame(pass = found$values[[i]]$passes, severity = found$severity[i], code = found$code[i])
   })
   seen <- stack_rows(c(list(plain_table(own)[c("pass", "severity", "code")]), named))

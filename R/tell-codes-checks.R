@@ -62,10 +62,13 @@ words_of_checks <- list(
     )
   },
   two_paces = function(v) {
+    slow <- vapply(v$groups, function(g) {
+      of <- if (length(g$arms) == 1) paste(" of", g$arms)
+      paste0(length(g$passes), " of ", g$n, " passes", of, " (", some_of(g$passes, 6), ")")
+    }, "")
     c(
       paste0(
-        "two paces: from ", show_number(v$at_s), " s on the frames of ", length(v$slow), " of ", v$n, " passes",
-        if (length(v$arm_said) == 1) paste0(" of ", v$arm_said), " (", some_of(v$slow, 6), ") take ",
+        "two paces: from ", show_number(v$at_s, 2), " s on the frames of ", paste(slow, collapse = " and "), " take ",
         show_number(v$percent, 2), " % longer than those of the others"
       ),
       "what is otherwise in them (heat, clocks, what else ran)? A mean over both says little of either"

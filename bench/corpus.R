@@ -63,7 +63,7 @@ paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2), slow = 7) 
   passes <- data.frame(workload = "w", context = NA, arm = rep(letters[1:4], 5), pass = sprintf("p%02d", 1:20))
   levels <- do.call(rbind, pace$levels)
   alone <- unlist(inside$shifted(passes, pace, levels)$pass)
-  list(alone = alone, halves = unlist(lapply(inside$two_paced(passes, pace, levels, alone)$values, `[[`, "slow")))
+  list(alone = alone, halves = unlist(lapply(inside$two_paced(passes, pace, levels, alone)$values, `[[`, "passes")))
 }
 
 # how much of a processor others are said to have kept busy, beside a pass of some seconds that only waits; `duty` is
