@@ -18,7 +18,10 @@ floors_named <- function(rows, told) {
   ))
 }
 
-with_unit_each <- function(text, unit) ifelse(is.na(unit) | unit == "", text, paste(text, unit))
+# one unit may be that of all
+with_unit_each <- function(text, unit) {
+  ifelse(rep_len(is.na(unit) | unit == "", length(text)), text, paste(text, unit))
+}
 
 choice_sentence <- function(x, rows, told) {
   asked <- paste0(floors_named(rows, told), if (attr(x, "next_pass")) ", in the next single pass too")
