@@ -67,6 +67,8 @@ page_picture <- function(page, path) {
 page_waits_for <- function(page, pattern, css = "body", seconds = 20) {
   for (i in seq_len(seconds * 10)) {
     text <- page_text(page, css)
+    # a browser that has no time for the question says so in its own way
+    if (is.list(text)) text <- paste(unlist(text), collapse = " ")
     if (grepl(pattern, text)) break
     Sys.sleep(0.1)
   }
