@@ -108,8 +108,8 @@ refresh_picture <- function(board, pulse) {
 }
 
 # what cannot be read just now does not take the page away from who stands there
-try_picture <- function(board) {
-  tryCatch(refresh_picture(board, pulse_now(board)), error = function(e) {
+try_picture <- function(board, pulse = pulse_now(board)) {
+  tryCatch(refresh_picture(board, pulse), error = function(e) {
     board$picture$warnings <- as.character(htmltools::tags$p(paste("Not drawn:", conditionMessage(e))))
   })
 }
@@ -117,7 +117,7 @@ try_picture <- function(board) {
 #' The parts of the page, for a page that asks
 #' @noRd
 parts_now <- function(board, pulse = pulse_now(board)) {
-  try_picture(board)
+  try_picture(board, pulse)
   board_parts(pulse, runner_now(board, pulse), board$picture)
 }
 

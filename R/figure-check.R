@@ -30,8 +30,8 @@ seen_passes <- function(study, passes) {
 }
 
 said_of_pass <- function(pass, found) {
-  named <- found$code %in% of_several & vapply(found$values, function(v) pass %in% v$passes, NA)
-  concerns <- (found$pass %in% pass & !found$code %in% setdiff(told_elsewhere, said_for_all)) | named
+  concerns <- vapply(passes_meant(found), function(p) pass %in% p, NA) &
+    !found$code %in% setdiff(told_elsewhere, said_for_all)
   own <- found[concerns, , drop = FALSE]
   own <- own[order(match(own$severity, severities)), , drop = FALSE]
   words <- vapply(seq_len(nrow(own)), function(i) sub("^(pass|passes) [^:]*: ", "", finding_words(own[i, ])[1]), "")

@@ -30,7 +30,7 @@ run_pass <- function(run, pass) {
   record$note <- if (!is.na(empty_to(record$note, NA))) record$note
   store_end(run$store, record)
   # a search may say no to what ran to its end
-  if (pass$role %in% search_roles) {
+  if (pass$role %in% search_roles && length(run$plan$search$fails)) {
     record$findings <- bind_findings(record$findings, as_finding(failed_by_number(load_search(run$store), pass)))
   }
   run$tell("ended", c(list(pass = pass), record[c("outcome", "findings", "note", "readings")]))

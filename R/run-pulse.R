@@ -22,7 +22,8 @@ read_pulse <- function(folder, most = 6) {
     running <- lock_lives(lock_file(folder))
     plan <- store_plan(store)
     due <- store_open(store, most)
-    search <- if (is_search(plan)) load_search(store)
+    # asked often while a run measures: only where it has something to say
+    search <- if (is_search(plan) && (!running || length(plan$search$fails))) load_search(store)
     latest <- store_latest(store, most)
     progress <- store_progress(store)
     # what is left takes as long as what is done

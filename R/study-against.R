@@ -46,7 +46,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   how <- list(
     worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
     confidence = empty_to(confidence, now$plan$confidence), arm = arm,
-    memory = rows_of_machine(memory, studies), one_day = length(unique(vapply(studies, study_date, ""))) == 1
+    memory = rows_of_others(memory, studies), one_day = length(unique(vapply(studies, study_date, ""))) == 1
   )
   cells <- against_cells(rows, how, primary, length(studies))
   out <- new_verdicts(cells,
@@ -134,12 +134,6 @@ against_row <- function(mine, rows, how, family, primary) {
   row$codes <- c(row$codes, list(found$said))
   row$verdict <- unasked_word(row$verdict, row$role)
   row
-}
-
-# of the machine of now, without what is weighed
-rows_of_machine <- function(memory, studies) {
-  machine <- study_machine(studies[[length(studies)]])$key
-  memory[memory$machine %in% machine & !memory$study %in% unlist(lapply(studies, study_mark)), , drop = FALSE]
 }
 
 study_name <- function(study) {

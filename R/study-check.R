@@ -25,15 +25,18 @@ check_passes <- function(x, ...) {
   )
 }
 
-of_several <- c("copied", "two_paces")
+#' The passes that each finding is about: its own, or those that it names in its values
+#' @return A list of character vectors.
+#' @noRd
+passes_meant <- function(found) {
+  named <- found$code %in% c("copied", "two_paces")
+  Map(function(pass, values, several) if (several) values$passes else pass[!is.na(pass)], found$pass, found$values, named)
+}
 
 checked_passes <- function(passes, found) {
-  own <- found[!is.na(found$pass), , drop = FALSE]
-  # what is of several passes names them in its values
-  named <- lapply(which(found$code %in% of_several), function(i) {
-    data.frame(pass = found$values[[i]]$passes, severity = found$severity[i], code = found$code[i])
-  })
-  seen <- stack_rows(c(list(plain_table(own)[c("pass", "severity", "code")]), named))
+  meant <- passes_meant(found)
+  at <- rep(seq_along(meant), lengths(meant))
+  seen <- data.frame(pass = as.character(unlist(meant)), severity = found$severity[at], code = found$code[at])
   columns <- c("pass", "part", "workload", "context", "arm", "block", "outcome", "role")
   out <- with_columns(plain_table(passes), columns)[columns]
   out <- out[!duplicated(paste(out$pass, out$part)), , drop = FALSE]

@@ -80,14 +80,18 @@ remember_noise <- function(study) {
     machine = machine$key, label = machine$label, study = study_mark(study),
     with_levels(rows, study), day = substr(study$sealed$at, 1, 10)
   )
-  tryCatch(
-    {
-      write_memory(rows)
-      NULL
-    },
-    honestmargin_error = function(e) sub("\n.*", "", conditionMessage(e))
-  )
+  try_memory(write_memory(rows))$trouble
 }
+
+#' A memory that cannot be used is no reason to stop
+#' @return A list: `got`, or `trouble` (a text to tell).
+#' @noRd
+try_memory <- function(code) {
+  tryCatch(list(got = code), honestmargin_error = function(e) list(trouble = sub("\n.*", "", conditionMessage(e))))
+}
+
+# to stand beside the findings
+trouble_note <- function(trouble) if (!is.null(trouble)) new_finding("note", "memory_unused", what = trouble)
 
 # beside each row of noise the level of the baseline
 with_levels <- function(rows, study) {
@@ -95,9 +99,9 @@ with_levels <- function(rows, study) {
   work <- vapply(study$plan$workloads, work_mark, "")
   names(work) <- plan_workloads(study$plan)
   levels <- levels_of_study(study$readings, empty_to(setting$name, ""), empty_to(setting$baseline, ""), work)
+  levels <- empty_to(levels, no_memory())
   key <- function(r) paste(r$workload, r$context, r$metric, sep = "\r")
-  more <- empty_to(levels, no_memory())[names(level_columns)]
-  cbind(rows, more[match(key(rows), key(empty_to(levels, no_memory()))), , drop = FALSE], row.names = NULL)
+  cbind(rows, levels[match(key(rows), key(levels)), names(level_columns), drop = FALSE], row.names = NULL)
 }
 
 # a workload that runs something else under the same name has another level
@@ -110,8 +114,14 @@ work_mark <- function(workload) {
 #' @noRd
 remembered_rows <- function(study) {
   machine <- study_machine(study)
-  rows <- if (!is.null(machine)) read_memory(machine$key, plan_workloads(study$plan))
-  rows[!rows$study %in% study_mark(study), , drop = FALSE]
+  if (!is.null(machine)) rows_of_others(read_memory(machine$key, plan_workloads(study$plan)), list(study))
+}
+
+#' Rows of the machine of the last study, without those of the studies themselves
+#' @noRd
+rows_of_others <- function(memory, studies) {
+  machine <- study_machine(studies[[length(studies)]])$key
+  memory[memory$machine %in% machine & !memory$study %in% unlist(lapply(studies, study_mark)), , drop = FALSE]
 }
 
 #' Pooled noise of this study's machine, of other studies
@@ -137,18 +147,13 @@ weigh_remembering <- function(x, how) {
   if (!is_study(x) || is.null(x$sealed) || is.null(noise_path()) || !is.null(attr(x, "carried"))) {
     return(do.call(weigh, c(list(x), how)))
   }
-  trouble <- NULL
-  rows <- tryCatch(remembered_rows(x), honestmargin_error = function(e) {
-    trouble <<- sub("\n.*", "", conditionMessage(e))
-    NULL
-  })
-  if (is.null(how$noise)) how$noise <- pool_noise(rows)
+  known <- try_memory(remembered_rows(x))
+  if (is.null(how$noise)) how$noise <- pool_noise(known$got)
   verdicts <- do.call(weigh, c(list(x), how))
-  if (is.null(trouble)) trouble <- remember_noise(x)
   attr(verdicts, "findings") <- bind_findings(
     attr(verdicts, "findings"),
-    unlike_before(x, verdicts$metric[verdicts$role == "primary"], rows),
-    if (!is.null(trouble)) new_finding("note", "memory_unused", what = trouble)
+    unlike_before(x, verdicts$metric[verdicts$role == "primary"], known$got),
+    trouble_note(empty_to(known$trouble, remember_noise(x)))
   )
   verdicts
 }
@@ -157,18 +162,10 @@ weigh_remembering <- function(x, how) {
 #' @noRd
 against_remembering <- function(x, earlier, how) {
   studies <- lapply(c(list(x), as.list(earlier)), read_for_against)
-  trouble <- NULL
-  rows <- tryCatch(read_memory(study_machine(studies[[1]])$key), honestmargin_error = function(e) {
-    trouble <<- sub("\n.*", "", conditionMessage(e))
-    NULL
-  })
-  verdicts <- do.call(weigh_against, c(list(studies[[1]], studies[-1], memory = rows), how))
-  if (is.null(trouble)) trouble <- unlist(lapply(studies, remember_noise))[1]
-  if (!is.null(trouble)) {
-    attr(verdicts, "findings") <- bind_findings(
-      attr(verdicts, "findings"), new_finding("note", "memory_unused", what = trouble)
-    )
-  }
+  known <- try_memory(remembered_rows(studies[[1]]))
+  verdicts <- do.call(weigh_against, c(list(studies[[1]], studies[-1], memory = known$got), how))
+  trouble <- empty_to(known$trouble, unlist(lapply(studies, remember_noise))[1])
+  attr(verdicts, "findings") <- bind_findings(attr(verdicts, "findings"), trouble_note(trouble))
   verdicts
 }
 
@@ -188,9 +185,9 @@ usual_noise <- function(metric = NULL) {
 describe_remembering <- function(x, ...) {
   out <- describe_passes(x, ...)
   if (is_study(x) && !is.null(x$sealed)) {
-    rows <- tryCatch(remembered_rows(x), honestmargin_error = function(e) NULL)
+    known <- try_memory(remembered_rows(x))$got
     remember_noise(x)
-    out$findings <- bind_findings(out$findings, unlike_before(x, shown_metrics(out), rows))
+    out$findings <- bind_findings(out$findings, unlike_before(x, shown_metrics(out), known))
   }
   out
 }

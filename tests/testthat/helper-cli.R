@@ -30,8 +30,16 @@ run_forked <- function(args, wd, env) {
     },
     mc.set.seed = FALSE
   )
-  status <- parallel::mccollect(job, timeout = 120)[[1]]
-  if (!is.integer(status)) stop("the forked command line came to no end: ", status)
+  for (second in 1:120) {
+    status <- unlist(parallel::mccollect(job, wait = FALSE, timeout = 1), use.names = FALSE)
+    if (length(status)) break
+  }
+  if (!length(status)) tools::pskill(job$pid, tools::SIGKILL)
+  # its end is collected too, or it stays as a child that cannot be ended
+  parallel::mccollect(job)
+  if (!is.integer(status)) {
+    stop("the forked command line came to no end: ", status)
+  }
   said <- vapply(to, function(path) paste0(readLines(path, warn = FALSE), "\n", collapse = ""), "", USE.NAMES = FALSE)
   list(status = status, stdout = sub("^\n$", "", said[1]), stderr = sub("^\n$", "", said[2]))
 }
