@@ -3,23 +3,31 @@
 #' Arms that run in the same order in every block
 #'
 #' Place and arm are one thing then, and no calculation parts them: with warming 8 to 27 % of
-#' no-difference studies come out "different". What can be seen is how the blocks drift, one against the other.
-#' @param rows Counted passes of one cell, all arms: `y`, `order`, `arm`.
-#' @param by Block of each row (`NULL`: strictly alternating passes are pairs).
+#' no-difference studies come out "different".
+#' @param rows Counted passes of one cell, all arms: `order`, `arm`, `block` (where no pass has one, strictly
+#'   alternating passes are pairs).
+#' @return The block of each row, `NULL` where the order is not known, mixed, or of two blocks at most.
+#' @noRd
+fixed_rounds <- function(rows) {
+  if (!length(rows$arm) || anyNA(rows$order)) {
+    return(NULL)
+  }
+  by <- if (all(is.na(rows$block))) alternating_rounds(rows) else rows$block
+  if (length(unique(stats::na.omit(by))) > 2 && same_order(rows, by)) by
+}
+
+#' What can be seen of a fixed order: how the blocks drift, one against the other
+#' @param rows As before, with `y`. @param by From `fixed_rounds()`.
 #' @return `NULL`, or a list: `code` (`order_drift` where the means of the blocks drift, else `order_fixed`), `slope` (a
 #'   place, on the scale of analysis), `se`, `df`.
 #' @noRd
 fixed_order <- function(rows, by) {
-  if (anyNA(rows$order)) {
-    return(NULL)
-  }
-  if (is.null(by)) by <- alternating_rounds(rows)
-  blocks <- length(unique(stats::na.omit(by)))
-  if (is.null(by) || blocks < 3 || !same_order(rows, by)) {
+  if (is.null(by)) {
     return(NULL)
   }
   drift <- drift_of_blocks(rows, by)
   moves <- drift$se > 0 && 2 * stats::pt(-abs(drift$slope / drift$se), drift$df) < 0.05
+  blocks <- length(unique(stats::na.omit(by)))
   if (moves || blocks > 3) c(list(code = if (moves) "order_drift" else "order_fixed"), drift)
 }
 
@@ -73,11 +81,8 @@ drift_of_blocks <- function(rows, by) {
 
 # The warning is about the passes, so it is told once for all metrics of them; a
 # drift is of one metric.
-problem_with_order <- function(counted, first, role) {
-  if (!length(counted$arm)) {
-    return(NULL)
-  }
-  seen <- fixed_order(counted, if (!all(is.na(counted$block))) counted$block)
+problem_with_order <- function(counted, by, first, role) {
+  seen <- fixed_order(counted, by)
   if (!is.null(seen)) {
     code <- seen$code
     list(

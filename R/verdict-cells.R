@@ -30,9 +30,7 @@ weigh_cells <- function(readings, how) {
   rows <- vector("list", length(cells))
   findings <- list()
   for (i in seq_along(cells)) {
-    cell <- describe_cell(cells[[i]], primary[[i]], family)
-    # the passes are told by a number: their text may be long
-    cell$question <- nth_of(questions, cell$question)
+    cell <- describe_cell(cells[[i]], primary[[i]], family, questions)
     cell$anchor <- anchor_passes(table, cell$first, how$anchors)
     cell$stored <- if (is.data.frame(how$stored)) stored_noise(how$stored, cell$first)
     sets <- lapply(compared[[i]], weigh_set, cell = cell, how = how, questions = questions)
@@ -71,22 +69,38 @@ is_primary <- function(rows, how) {
   chosen && !rows$workload[1] %in% how$anchors && !unplanned
 }
 
-describe_cell <- function(rows, primary, family) {
+describe_cell <- function(rows, primary, family, questions) {
   first <- lapply(rows[c("workload", "segment", "context", "metric", "unit", "better", "scale")], `[`, 1)
   counted <- take_rows(rows[c("arm", "block", "boot", "order", "value", "seconds")], which(is_counted(rows)))
   counted$y <- to_analysis(counted$value, first$scale)
   role <- if (primary) "primary" else "exploratory"
   lump <- if (first$scale == "percent") worse_lump(counted$y, counted$arm, first$better)
-  crossed <- fully_crossed(counted)
-  list(
-    # where every block holds every arm, each contrast is one in blocks, and none has to be looked at for it
-    crossed = crossed, repeated = crossed && anyDuplicated(paste(counted$block, counted$arm)) > 0,
-    lump = if (!is.null(lump)) split(lump, counted$arm),
-    first = first, counted = counted, of_arm = split(seq_along(counted$arm), counted$arm),
-    passes = rows[c("arm", "role", "outcome")],
-    family = if (primary) family else 1, role = role, order_finding = problem_with_order(counted, first, role),
-    question = paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r")
+  passes <- rows[c("arm", "role", "outcome")]
+  c(
+    list(
+      lump = if (!is.null(lump)) split(lump, counted$arm), first = first, counted = counted, passes = passes,
+      failures = failures_by_arm(passes), family = if (primary) family else 1, role = role
+    ),
+    describe_order(counted, first, role, questions)
   )
+}
+
+# The same passes pose the same question for every metric of theirs: how they lie is looked at once. They are told by a
+# number, since their text may be long.
+describe_order <- function(counted, first, role, questions) {
+  question <- nth_of(questions, paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r"))
+  key <- paste("order", question)
+  if (is.null(questions[[key]])) {
+    crossed <- fully_crossed(counted)
+    assign(key, list(
+      question = question, of_arm = split(seq_along(counted$arm), counted$arm), rounds = fixed_rounds(counted),
+      # where every block holds every arm, each contrast is one in blocks, and none has to be looked at for it
+      crossed = crossed, repeated = crossed && anyDuplicated(paste(counted$block, counted$arm)) > 0
+    ), questions)
+  }
+  seen <- questions[[key]]
+  seen$order_finding <- problem_with_order(counted, seen$rounds, first, role)
+  seen
 }
 
 nth_of <- function(questions, text) {
@@ -115,7 +129,7 @@ weigh_one <- function(arm, cell, how, questions) {
   design <- posed$design
   found <- answer_question(posed, row, cell, how)
   row$unit_of_replication <- design$unit
-  failed <- Filter(length, failure_codes(cell$passes, arm, how$baseline))
+  failed <- if (!is.null(cell$failures)) failure_codes(cell$failures, c(arm, how$baseline))
   if (is.null(found)) {
     why <- no_basis_code(design$why, cell$passes, how)
     # that an arm never held is an answer

@@ -26,19 +26,35 @@ has_code <- function(codes, code) vapply(codes, function(row) code %in% code_nam
 #' @noRd
 code_text <- function(code) format(new_codes(list(list(code))))
 
-# A verdict on the passes that survived must say that others did not, here or elsewhere.
-failure_codes <- function(passes, arm, baseline) {
+#' How the counted passes of one cell ended, where some did not end well
+#'
+#' A verdict on the passes that survived must say that others did not, here or elsewhere.
+#' @param passes A list `arm`, `role`, `outcome`.
+#' @return Codes as a list by arm, `NULL` where every pass is well.
+#' @noRd
+failures_by_arm <- function(passes) {
   if (all(passes$outcome == "ok")) {
     return(NULL)
   }
-  unlist(lapply(c(arm, baseline), function(a) {
-    mine <- passes$outcome[passes$arm == a & passes$role == "counted" & !passes$outcome %in% not_the_arms]
+  tried <- passes$role == "counted" & !passes$outcome %in% not_the_arms
+  lapply(split(passes$outcome[tried], passes$arm[tried]), function(mine) {
     bad <- mine[!mine %in% outcomes_well]
+    kinds <- sort(unique(bad))
     seen <- sum(mine == "artefact")
-    list(
-      if (length(bad)) new_code("failed", arm = a, n = length(bad), of = length(mine), kinds = as.list(table(bad))),
-      if (seen) new_code("artefacts_in", arm = a, n = seen, of = length(mine))
+    c(
+      if (length(bad)) {
+        counted <- stats::setNames(as.list(tabulate(match(bad, kinds), length(kinds))), kinds)
+        list(list(code = "failed", values = list(n = length(bad), of = length(mine), kinds = counted)))
+      },
+      if (seen) list(list(code = "artefacts_in", values = list(n = seen, of = length(mine))))
     )
+  })
+}
+
+# those of one contrast, each with its arm first
+failure_codes <- function(failures, arms) {
+  unlist(lapply(arms, function(arm) {
+    lapply(failures[[arm]], function(one) list(code = one$code, values = c(list(arm = arm), one$values)))
   }), recursive = FALSE)
 }
 

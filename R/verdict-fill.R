@@ -4,7 +4,8 @@ fill_estimate <- function(row, found, family, two) {
   scale <- row$scale
   alpha <- family_alpha(row$confidence, family)
   crit <- critical_t(found, alpha)
-  step <- max(resolution(two$value), instrument_step(row$metric, two$seconds))
+  digits <- resolution(two$value)
+  step <- max(digits, instrument_step(row$metric, two$seconds))
   # a count is whole by nature, not by rounding
   coarse <- if (is.null(found$events)) rounding_error(step, found, scale) else 0
   se <- max(found$se, coarse / crit)
@@ -26,7 +27,7 @@ fill_estimate <- function(row, found, family, two) {
   row$p_adjusted <- if (by_looks) min(1, family * found$p) else family_p(row$p_value, family)
   if (isTRUE(found$few)) row$codes <- list(new_code("few_events", n = round(sum(found$events))))
   if (se > found$se) {
-    row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > resolution(two$value)))
+    row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > digits))
   }
   row$coarse <- coarse
   row

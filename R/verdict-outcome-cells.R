@@ -88,7 +88,8 @@ count_set <- function(set, rows, how) {
 
 # where every block (and boot) holds every arm, passes are what is counted in each contrast
 fully_crossed <- function(rows) {
-  full <- function(by) !anyNA(by) && all(table(by, rows$arm) > 0)
+  arms <- length(unique(rows$arm))
+  full <- function(by) !anyNA(by) && length(unique(joint_code(by, rows$arm))) == arms * length(unique(by))
   length(unique(rows$block)) > 1 && full(rows$block) && (all(is.na(rows$boot)) || full(rows$boot))
 }
 

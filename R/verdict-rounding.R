@@ -14,10 +14,11 @@ counter_step <- function(value) {
   if (!anyDuplicated(value)) {
     return(0)
   }
-  seen <- sort(unique(signif(value, 9)))
+  seen <- unique(signif(value, 9))
   if (length(value) < 4 || length(seen) < 2 || length(seen) > length(value) / 2) {
     return(0)
   }
+  seen <- seen[order(seen)]
   gap <- diff(seen)
   # two values have one gap whatever they are: a counter that made them counts in it from zero
   if (length(seen) == 2 && any(abs(seen / gap - round(seen / gap)) > 0.02)) {

@@ -34,10 +34,8 @@ run_forked <- function(args, wd, env) {
     status <- unlist(parallel::mccollect(job, wait = FALSE, timeout = 1), use.names = FALSE)
     if (length(status)) break
   }
-  if (!length(status)) tools::pskill(job$pid, tools::SIGKILL)
-  # its end is collected too, or it stays as a child that cannot be ended
-  parallel::mccollect(job)
   if (!is.integer(status)) {
+    tools::pskill(job$pid, tools::SIGKILL)
     stop("the forked command line came to no end: ", status)
   }
   said <- vapply(to, function(path) paste0(readLines(path, warn = FALSE), "\n", collapse = ""), "", USE.NAMES = FALSE)

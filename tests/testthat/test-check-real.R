@@ -33,7 +33,9 @@ test_that("a real program is held by a real limiter, and runs free without", {
   # a busy machine takes seconds to open the window
   free <- lapply(1:3, function(i) gears(6))
   # slow enough that what else this machine does is little beside a period
-  hz <- max(5, min(30, floor(500 / stats::quantile(unlist(free), 0.99, names = FALSE))))
+  late <- stats::quantile(unlist(free), 0.99, names = FALSE)
+  skip_if(late > 40, "this machine is starved just now: what the renderer does is not the limiter's doing")
+  hz <- min(30, floor(500 / late))
   tick <- limiter(hz)
   kept <- piles(lapply(1:3, function(i) gears(max(6, 360 / hz), tick)), "kept")
   free <- piles(free, "free")
