@@ -108,12 +108,10 @@ ask_frames_path <- function(facts) {
     if (!nzchar(path)) {
       return(NULL)
     }
-    frames <- tryCatch(read_frames(path, facts$layout)$frame_time_ms, honestmargin_error_input = function(e) {
-      tell_user("  ", conditionMessage(e))
-      NULL
-    })
-    if (!is.null(frames)) {
-      return(frames)
+    wrong <- log_refused(path, facts$layout, facts$stored_as(path))
+    if (is.null(wrong)) {
+      return(path)
     }
+    tell_user("  ", code_text(wrong))
   }
 }

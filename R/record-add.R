@@ -69,14 +69,22 @@ add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, valu
 
 # one log is one pass, whichever way it comes
 assert_not_taken <- function(store, log) {
-  before <- store_taken(store)
-  pass <- before$pass[before$hash == cli::hash_file_sha256(log)]
+  pass <- stored_as(store, log)
   if (length(pass)) {
     abort_input(
-      paste("is stored already, as pass", pass[1]), log,
-      paste0("name the log of this pass; if that one was wrong: honestmargin undo ", store$folder, " ", pass[1])
+      paste("is stored already, as pass", pass), log,
+      paste0("name the log of this pass; if that one was wrong: honestmargin undo ", store$folder, " ", pass)
     )
   }
+}
+
+#' The pass whose log a file was already, known by its content
+#' @return Its id, or `NULL`.
+#' @noRd
+stored_as <- function(store, log) {
+  before <- store_taken(store)
+  pass <- before$pass[if (file.exists(log)) before$hash == cli::hash_file_sha256(log)]
+  if (length(pass)) pass[1]
 }
 
 added_place <- function(plan, arm, workload, context) {

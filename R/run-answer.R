@@ -99,12 +99,20 @@ checked_log <- function(store, said, refuse) {
   if (!nzchar(empty_to(said$path, ""))) {
     return(list(said = list(path = NULL)))
   }
-  layout <- store_plan(store)$frames_layout
-  read <- tryCatch(read_frames(said$path, layout), honestmargin_error_input = identity)
-  if (inherits(read, "error")) {
-    return(refuse("log", new_code("no_log", what = sub("\n.*", "", conditionMessage(read)))))
+  wrong <- log_refused(said$path, store_plan(store)$frames_layout, stored_as(store, said$path))
+  if (is.null(wrong)) list(said = said["path"]) else refuse("log", wrong)
+}
+
+#' Why a frame log cannot be that of a pass
+#' @param before Pass whose log it was already, or `NULL`.
+#' @return A code, or `NULL` where it can.
+#' @noRd
+log_refused <- function(path, layout, before) {
+  if (length(before)) {
+    return(new_code("log_of_other", pass = before))
   }
-  list(said = said["path"])
+  read <- tryCatch(read_frames(path, layout), honestmargin_error_input = identity)
+  if (inherits(read, "error")) new_code("no_log", what = sub("\n.*", "", conditionMessage(read)))
 }
 
 #' What is usual for a number: `earlier` of this arm, `elsewhere` of all arms

@@ -49,7 +49,7 @@ said_of <- function(kind, value) {
     step = list(do = if (isTRUE(value)) "done" else if (isFALSE(value)) "stop" else value),
     play = list(outcome = value),
     value = list(value = as.numeric(value), why = attr(value, "why")),
-    frames = list(frames = length(value)),
+    frames = list(frames = if (is.character(value)) basename(value) else length(value)),
     list(text = value)
   )
 }
@@ -69,16 +69,14 @@ heard_value <- function(kind, said, facts, ahead) {
       said$outcome
     },
     value = said_number(said),
-    frames = said_frames(said$path, facts$layout),
+    frames = said_log(said),
     empty_to(said$text, NA_character_)
   )
 }
 
 said_number <- function(said) structure(empty_to(said$value, NA_real_), why = said$why)
 
-said_frames <- function(path, layout) {
-  if (nzchar(empty_to(path, ""))) read_frames(path, layout)$frame_time_ms
-}
+said_log <- function(said) if (nzchar(empty_to(said$path, ""))) said$path
 
 # the card takes all that a pass leaves at once, so nothing more is asked for it
 answered_ahead <- function(ahead, kind, facts) {
@@ -91,7 +89,7 @@ answered_ahead <- function(ahead, kind, facts) {
     return(list(value = empty_to(said$note, NA_character_)))
   }
   if (kind == "frames") {
-    return(list(value = said_frames(said$path, facts$layout)))
+    return(list(value = said_log(said)))
   }
   of <- Filter(function(v) identical(c(v$metric, v$segment), c(facts$metric, non_missing(facts$segment))), said$values)
   if (length(of)) list(value = said_number(of[[1]]))

@@ -99,14 +99,31 @@ by_hand_pass <- function(run, pass, workload) {
   captured <- end_watch(watch, seconds)
   good <- outcome %in% outcomes_well
   asked <- if (good) ask_values(run, due)
-  captured$found <- bind_findings(captured$found, asked$found)
-  if (good && !is.null(workload$frames)) {
-    frames <- run$ask("frames", list(pass = pass, layout = run$plan$frames_layout))
-    if (!is.null(frames)) captured$frames <- log_on_pass(frames, seconds)
-  }
+  given <- if (good && !is.null(workload$frames)) ask_log(run, pass, seconds)
+  captured$found <- bind_findings(captured$found, asked$found, given$found)
+  if (!is.null(given)) captured$frames <- given$frames
   kept <- keep_capture(run$store, run$plan, pass, captured, asked$typed)
   note <- run$ask("note", list(pass = pass))
-  list(status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played, kept = kept)
+  list(
+    status = 0L, seconds = seconds, said = outcome, note = note, played = watch$played, taken = given$taken, kept = kept
+  )
+}
+
+#' The frame log of a pass that a person captured
+#' @return `NULL` where there is none; else a list `frames`, `found` (what its reader warned of), `taken` (how it is
+#'   known again).
+#' @noRd
+ask_log <- function(run, pass, seconds) {
+  layout <- run$plan$frames_layout
+  log <- run$ask("frames", list(pass = pass, layout = layout, stored_as = function(path) stored_as(run$store, path)))
+  if (is.null(log)) {
+    return(NULL)
+  }
+  read <- if (is.character(log)) read_frames(log, layout) else data.frame(frame_time_ms = log)
+  list(
+    frames = log_on_pass(read$frame_time_ms, seconds), found = attr(read, "findings"),
+    taken = if (is.character(log)) taken_row(log, pass$pass)
+  )
 }
 
 #' What can be marked meanwhile, where the workload takes any: for tellers

@@ -20,7 +20,7 @@ run_pass <- function(run, pass) {
   decided <- decide_outcome(seen)
   outcome <- empty_to(seen$said, decided$outcome)
   record <- c(
-    seen[c("seconds", "played", "effective", "note")],
+    seen[c("seconds", "played", "effective", "note", "taken")],
     seen$kept[c("readings", "traces", "piles", "parts", "limits", "pace")],
     list(
       pass = pass$pass, outcome = outcome, snapshots = rbind(before, take_snapshot(run, "after")),

@@ -14,7 +14,8 @@
 #'   first answer did not agree), `"play"` (run the workload as `facts$how` says; an outcome),
 #'   `"value"` (one number, or `NA` with an attribute `why`: `facts$metric`, `facts$segment`, `facts$unit`,
 #'   `facts$earlier` values of this arm, those `facts$elsewhere` of all arms),
-#'   `"frames"` (frame times in ms, or `NULL`) and `"note"` (text or `NA`). Each is also shown by [serve_board()], and
+#'   `"frames"` (path of a frame log, frame times in ms, or `NULL`; `facts$stored_as(path)` is the pass whose log this
+#'   was already, or `NULL`) and `"note"` (text or `NA`). Each is also shown by [serve_board()], and
 #'   whoever answers first has answered: `facts$heard()` is not `NULL` any more when that was done there.
 #' @section News: `tell(kind, facts)` is told: `"begin"` (`progress`, `plan`), `"pass"` (`pass`,
 #'   `progress`), `"running"` (`pass`, `seconds`, about five times a second), `"gate"` (`name`, `value`,

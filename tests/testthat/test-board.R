@@ -167,10 +167,15 @@ test_that("a path that is typed on the page opens no file, a log that is sent do
   where <- paste0("log?question=", now$question, "&name=..%2F..%2Fx.csv")
   ask_board(board, where, paste(readLines(log), collapse = "\n"))
   expect_identical(say_to_board(board, now$question, outcome = "ok", path = secret)$state, "taken")
-  question_after(board, now$question)
+  step <- question_after(board, now$question)
   readings <- read_study(folder)$readings
   average <- readings$value[readings$metric == "fps_avg"]
   expect_equal(average, 1000 / mean(simulate_frames(4, 10, seed = 1)), tolerance = 1e-6)
+  # the log of one pass is not that of the next
+  say_to_board(board, step$question, do = "done")
+  later <- question_after(board, step$question)
+  ask_board(board, paste0("log?question=", later$question, "&name=y.csv"), paste(readLines(log), collapse = "\n"))
+  expect_match(say_to_board(board, later$question, outcome = "ok")$problem, "stored already, as pass p001")
   expect_identical(list.files(dirname(folder), "^x.csv$"), character())
 })
 

@@ -33,6 +33,27 @@ test_that("a person is led through a study at a terminal", {
   expect_match(study_history(folder)$reason, "loud", all = FALSE)
 })
 
+test_that("at a terminal a log belongs to one pass, and what its reader warns of is kept", {
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  folder <- local_folder()
+  writeLines(sub("seconds: 4", "frames: log.csv", sub("metrics:.*", "metrics: [{id: fps_avg, primary: true}]", sub(
+    "blocks: 2", "blocks: 1", by_hand, fixed = TRUE
+  ))), file.path(folder, "study.yml"))
+  first <- write_lines("ms", rep(c(8, 8.5), 300))
+  # no line break at its end: whoever wrote it was cut off
+  second <- withr::local_tempfile(fileext = ".csv")
+  cat("n,ms\n", paste0(1:600, ",", rep(c(9, 9.5), 300), "\n"), "601", sep = "", file = second)
+  run <- run_typed(folder, c("y", "", "nowhere.csv", first, "", "y", "", first, second, ""))
+  expect_match(run$stdout, "this is no frame log")
+  expect_match(run$stdout, "stored already, as pass p001")
+  study <- read_study(folder)
+  averages <- study$readings$value[study$readings$metric == "fps_avg"]
+  expect_equal(averages, c(1000 / 8.25, 1000 / 9.25), tolerance = 1e-3)
+  expect_match(findings(study)$message, "ends in the middle of a line", all = FALSE)
+  # known again by every other way in
+  expect_error(add_pass(folder, "open", frames = first), "stored already, as pass p001", class = "honestmargin_error_input")
+})
+
 test_that("a reboot between the arms is waited for at the terminal", {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   folder <- local_folder()
