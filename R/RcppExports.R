@@ -29,6 +29,10 @@ ticks_per_second <- function() {
     .Call(`_honestmargin_ticks_per_second`)
 }
 
+compositor_owns <- function(display) {
+    .Call(`_honestmargin_compositor_owns`, display)
+}
+
 sync_path <- function(path) {
     .Call(`_honestmargin_sync_path`, path)
 }

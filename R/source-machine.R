@@ -53,7 +53,7 @@ linux_snapshot <- function() {
     governor = non_empty(first_word("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor")),
     `processor clock MHz` = if (length(clocks)) as.character(round(mean(clocks))),
     `memory MB` = megabytes("MemTotal"), `memory free MB` = megabytes("MemAvailable"),
-    `load 1 min` = non_empty(sub(" .*", "", load)), power_source(), temperatures()
+    `load 1 min` = non_empty(sub(" .*", "", load)), power_source(), screen_snapshot(), temperatures()
   )
 }
 

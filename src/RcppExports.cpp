@@ -88,6 +88,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// compositor_owns
+int compositor_owns(const std::string& display);
+RcppExport SEXP _honestmargin_compositor_owns(SEXP displaySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type display(displaySEXP);
+    rcpp_result_gen = Rcpp::wrap(compositor_owns(display));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sync_path
 bool sync_path(const std::string& path);
 RcppExport SEXP _honestmargin_sync_path(SEXP pathSEXP) {
@@ -222,6 +233,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_share_medians", (DL_FUNC) &_honestmargin_share_medians, 3},
     {"_honestmargin_process_ticks", (DL_FUNC) &_honestmargin_process_ticks, 0},
     {"_honestmargin_ticks_per_second", (DL_FUNC) &_honestmargin_ticks_per_second, 0},
+    {"_honestmargin_compositor_owns", (DL_FUNC) &_honestmargin_compositor_owns, 1},
     {"_honestmargin_sync_path", (DL_FUNC) &_honestmargin_sync_path, 1},
     {"_honestmargin_create_new_file", (DL_FUNC) &_honestmargin_create_new_file, 1},
     {"_honestmargin_first_bad_frame", (DL_FUNC) &_honestmargin_first_bad_frame, 1},
