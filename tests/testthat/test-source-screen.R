@@ -27,7 +27,7 @@ test_that("a compositor that comes between the passes is told, on a real X serve
   owner <- owner_of_screen()
   folder <- local_plan(c(
     "setting: {name: shadows, baseline: 'off'}", "arms: [{value: 'off'}, {value: 'on'}]", "blocks: 2",
-    "order: mirrored", "workloads: [{id: w, command: echo score 5, scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+    "order: mirrored", "workloads: [{id: w, command: echo score 5, scores: [{metric: score, pattern: 'e ([0-9]+)'}]}]"
   ))
   run_study(folder, most = 2)
   process <- processx::process$new(owner, stdout = "|", cleanup = TRUE)
