@@ -30,7 +30,8 @@ check_passes <- function(x, ...) {
 #' @noRd
 passes_meant <- function(found) {
   named <- found$code %in% c("copied", "two_paces")
-  Map(function(pass, values, several) if (several) values$passes else pass[!is.na(pass)], found$pass, found$values, named)
+  own <- function(pass, values, several) if (several) values$passes else pass[!is.na(pass)]
+  Map(own, found$pass, found$values, named)
 }
 
 checked_passes <- function(passes, found) {

@@ -51,7 +51,7 @@ test_that("at a terminal a log belongs to one pass, and what its reader warns of
   expect_equal(averages, c(1000 / 8.25, 1000 / 9.25), tolerance = 1e-3)
   expect_match(findings(study)$message, "ends in the middle of a line", all = FALSE)
   # known again by every other way in
-  expect_error(add_pass(folder, "open", frames = first), "stored already, as pass p001", class = "honestmargin_error_input")
+  expect_error(add_pass(folder, "open", frames = first), "as pass p001", class = "honestmargin_error_input")
 })
 
 test_that("a reboot between the arms is waited for at the terminal", {
