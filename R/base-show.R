@@ -6,7 +6,7 @@ show_number <- function(x, digits = 3) {
   out <- rep("", length(x))
   ok <- which(is.finite(x))
   places <- pmax(0, pmin(digits, digits - 1 - floor(log10(pmax(abs(x[ok]), 10^-digits)))))
-  out[ok] <- vapply(seq_along(ok), function(i) formatC(x[ok[i]], format = "f", digits = places[i]), "")
+  out[ok] <- sprintf("%.*f", as.integer(places), x[ok])
   endless <- is.infinite(x)
   out[endless] <- ifelse(x[endless] > 0, "Inf", "-Inf")
   out
@@ -22,9 +22,7 @@ show_change <- function(x, scale, unit = "", width = NA) {
   places <- ifelse(known, 1 - floor(log10(ifelse(known, width, 1))), 2 - floor(log10(pmax(abs(x), 0.01))))
   places <- pmax(0, pmin(4, ifelse(is.na(places), 1, places)))
   x <- round(x, places) + 0
-  text <- unlist(Map(
-    function(v, p) if (is.na(v)) "" else sprintf(if (v == 0) "%.*f" else "%+.*f", as.integer(p), v), x, places
-  ))
+  text <- ifelse(is.na(x), "", sprintf(ifelse(x %in% 0, "%.*f", "%+.*f"), as.integer(places), x))
   paste0(text, ifelse(nzchar(text), show_suffix(scale, unit), ""))
 }
 

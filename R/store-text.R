@@ -20,7 +20,11 @@ csv_lines <- function(table) {
   table[lists] <- lapply(
     table[lists], function(v) if (inherits(v, "honestmargin_codes")) as.character(v) else as.character(new_codes(v))
   )
-  utils::capture.output(utils::write.csv(guard_cells(table), row.names = FALSE, na = ""))
+  # far quicker than to capture what is printed
+  to <- rawConnection(raw(), "w")
+  on.exit(close(to))
+  utils::write.csv(guard_cells(table), to, row.names = FALSE, na = "")
+  strsplit(rawToChar(rawConnectionValue(to)), "\n", fixed = TRUE)[[1]]
 }
 
 #' @param ... Named parts of one object. @return One string of JSON.

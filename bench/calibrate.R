@@ -1,4 +1,5 @@
 # The calibration table at full size, written to docs/calibration.md: Rscript bench/calibrate.R 4000
+# With the word `new` after it only what the table has no row of yet; each row tells the day it was measured on.
 # Runs on all cores, says how far it is, and goes on where it was stopped (bench/.calibration).
 suppressMessages(library(honestmargin))
 source("bench/scenarios.R")
@@ -7,6 +8,15 @@ future::plan("multicore", workers = parallel::detectCores())
 kept <- file.path("bench", ".calibration")
 dir.create(kept, showWarnings = FALSE)
 cells <- calibration_cells()
+csv <- "inst/extdata/calibration.csv"
+before <- utils::read.csv(csv, colClasses = c(beside_what = "character"))
+of_cell <- vapply(cells, function(cell) paste(cell$what, cell$scenario), "")
+if ("new" %in% commandArgs(trailingOnly = TRUE)) {
+  kept_rows <- before[paste(before$what, before$scenario) %in% of_cell, , drop = FALSE]
+  cells <- cells[!of_cell %in% paste(before$what, before$scenario)]
+} else {
+  kept_rows <- before[0, ]
+}
 # what was run by another version of the code is run again
 version <- tools::md5sum(c("bench/scenarios.R", list.files("R", full.names = TRUE)))
 version <- substr(cli::hash_md5(paste(version, collapse = "")), 1, 8)
@@ -27,13 +37,15 @@ told <- data.frame(
   table[c("what", "scenario")],
   percent = round(100 * table$share, 1), error = round(100 * table$error, 1), wanted = table$wanted,
   missed = missed(table), beside_what = ifelse(is.na(table$beside), "", table$beside_what),
-  beside = round(100 * table$beside, 1)
+  beside = round(100 * table$beside, 1), measured = format(Sys.Date())
 )
-utils::write.csv(told, "inst/extdata/calibration.csv", row.names = FALSE, na = "", quote = c(1, 2, 5, 7))
+told <- rbind(kept_rows, told)
+told <- told[order(match(paste(told$what, told$scenario), of_cell)), ]
+utils::write.csv(told, csv, row.names = FALSE, na = "", quote = c(1, 2, 5, 7))
 row <- sprintf(
-  "| %s | %s | %.1f | %.1f | %s%s | %s |", told$what, told$scenario, told$percent, told$error, told$wanted,
+  "| %s | %s | %.1f | %.1f | %s%s | %s | %s |", told$what, told$scenario, told$percent, told$error, told$wanted,
   ifelse(told$missed, " **missed**", ""),
-  ifelse(is.na(told$beside), "", sprintf("%s: %.1f", told$beside_what, told$beside))
+  ifelse(is.na(told$beside), "", sprintf("%s: %.1f", told$beside_what, told$beside)), told$measured
 )
 # looking after every block beside a plan of fixed size, three comparisons
 looked <- function(effect, blocks = 200, wanted = 60) {
@@ -55,9 +67,10 @@ writeLines(c(
   paste0(
     "Simulated studies with known truth, ", studies, " a line, through the public functions; made by `make calibrate`, ",
     "never typed. Error: one Monte Carlo standard error. **missed**: more than two of them beyond what is wanted. Weak ",
-    "spots are named as such. Beside: what a simpler way says of the same studies."
+    "spots are named as such. Beside: what a simpler way says of the same studies. Measured: the day on which that line ",
+    "was run."
   ), "",
-  "| what | scenario | % | error | wanted | beside, % |", "| --- | --- | --- | --- | --- | --- |", row, "",
+  "| what | scenario | % | error | wanted | beside, % | measured |", "| --- | --- | --- | --- | --- | --- | --- |", row, "",
   "## How many blocks until it is settled", "",
   paste(
     "`run --until-settled`, three comparisons, by the true difference in standard deviations of one pass; beside it the",
