@@ -35,7 +35,10 @@ plan_key("search/fails/*/metric", "text", "of which metric", example = "score", 
 plan_key("search/fails/*/test", "text", "in which workload (default: in all)", example = "heavy")
 plan_key("search/fails/*/above", "number", "more than this is a failure", example = "0")
 plan_key("search/fails/*/below", "number", "less than this is one", example = "30")
-plan_key("search/fails/*/falls", "number", "worse than at the start by more than this, in percent", example = "2")
+plan_key(
+  "search/fails/*/falls", "number",
+  "worse than at the start by more than this, in percent, and by more than passes vary", example = "2"
+)
 plan_key("search/allowed", "count",
   "failures that a value may have and still hold; with more of them, and a longer soak, chance decides less", 0,
   example = "1"

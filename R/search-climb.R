@@ -70,17 +70,55 @@ failed_by <- function(steps, rule, readings, plan) {
   if (!is.null(rule$above)) steps <- mark(steps, value > rule$above, "above", rule$above)
   if (!is.null(rule$below)) steps <- mark(steps, value < rule$below, "below", rule$below)
   if (!is.null(rule$falls)) {
-    start <- start_level(steps, value, plan)
-    better <- described_metrics(plan)[[rule$metric]]$better
-    worse <- if (identical(better, "lower")) value / start - 1 else 1 - value / start
-    steps <- mark(steps, 100 * worse > rule$falls, "falls", start)
+    use <- which(at & steps$held %in% TRUE & is.finite(value))
+    lower <- identical(described_metrics(plan)[[rule$metric]]$better, "lower")
+    if (!length(use)) {
+      return(steps)
+    }
+    seen <- fallen(steps$arm[use], steps$workload[use], value[use], plan_arms(plan)[1], rule$falls, lower)
+    by <- ifelse(seen$fallen %in% FALSE, NA_character_, ifelse(is.na(seen$fallen), "unclear", "falls"))
+    steps$held[use] <- !seen$fallen
+    steps$by[use] <- ifelse(is.na(by), steps$by[use], by)
+    told <- use[!is.na(by)]
+    steps$metric[told] <- rule$metric
+    steps$value[told] <- seen$mean[!is.na(by)]
+    steps$limit[told] <- seen$start[!is.na(by)]
   }
   steps
 }
 
-# the mean of the start's passes in the same workload
-start_level <- function(steps, value, plan) {
-  use <- steps$arm == plan_arms(plan)[1] & steps$held %in% TRUE
-  mean <- tapply(value[use], factor(steps$workload[use], unique(steps$workload)), mean)
-  unname(mean[steps$workload])
+#' Has a score fallen, pass by pass?
+#'
+#' Each value is judged by the mean of its passes so far, beside that of the start's. One that is below the limit by no
+#' more than passes vary by (one-sided 95 %, their variation pooled over all values tried so far in the workload) says
+#' nothing yet, and is tried again; after four passes the mean decides.
+#' @param arm,workload,value Of the passes in the order in which they ran. @param start The arm of the start.
+#' @param limit In percent. @param lower Whether lower is better.
+#' @return A list of vectors: `fallen` (`NA`: not clear yet), `mean` (of the value's passes so far), `start` (of the
+#'   start's).
+#' @noRd
+fallen <- function(arm, workload, value, start, limit, lower = FALSE) {
+  place <- paste(arm, workload, sep = "\r")
+  so_far <- function(x, by) stats::ave(x, by, FUN = cumsum)
+  n <- so_far(rep(1, length(value)), place)
+  mean <- so_far(value, place) / n
+  at_start <- arm == start
+  k <- so_far(as.numeric(at_start), workload)
+  level <- so_far(ifelse(at_start, value, 0), workload) / k
+  worse <- 100 * (if (lower) mean / level - 1 else 1 - mean / level)
+  out <- worse > limit
+  for (i in which(out & n < 4)) {
+    before <- which(workload[seq_len(i)] == workload[i])
+    noise <- relative_noise(value[before], arm[before])
+    margin <- if (noise$df > 0) 100 * noise$sd * stats::qt(0.95, noise$df) * sqrt(1 / n[i] + 1 / k[i]) else Inf
+    if (worse[i] <= limit + margin) out[i] <- NA
+  }
+  list(fallen = out, mean = mean, start = level)
+}
+
+# of one pass, as a share of the mean of its arm
+relative_noise <- function(value, arm) {
+  left <- value / stats::ave(value, arm) - 1
+  df <- length(value) - length(unique(arm))
+  list(sd = sqrt(sum(left^2) / max(1, df)), df = df)
 }

@@ -50,13 +50,14 @@ search_facts <- function(store, pass) {
   }
 }
 
-#' Why a pass of a search that ran to its end does not hold all the same
+#' Why a pass of a search that ran to its end does not hold all the same, or says nothing yet
 #' @param search From `load_search()`. @return A code, or `NULL`.
 #' @noRd
 failed_by_number <- function(search, pass) {
   step <- search$steps[match(pass$pass, search$steps$pass), , drop = FALSE]
-  if (step$held %in% FALSE && !is.na(step$metric)) {
+  if (!is.na(step$metric) && !step$held %in% TRUE) {
     unit <- empty_to(described_metrics(search$plan)[[step$metric]]$unit, "")
-    new_code("not_held", metric_said = step$metric, unit = unit, value = step$value, by = step$by, limit = step$limit)
+    code <- if (is.na(step$held)) "not_clear" else "not_held"
+    new_code(code, metric_said = step$metric, unit = unit, value = step$value, by = step$by, limit = step$limit)
   }
 }

@@ -44,6 +44,13 @@ words_of_passes <- list(
     seen <- number_words(c(v$value, v$limit), v$unit)
     paste("does not hold:", v$metric_said, seen[1], against[[v$by]], seen[2])
   },
+  not_clear = function(v) {
+    seen <- number_words(c(v$value, v$limit), v$unit)
+    paste0(
+      "not clear: ", v$metric_said, " is ", seen[1], " on average so far, too far from the start's ", seen[2],
+      ", but by no more than passes vary; it is tried again"
+    )
+  },
   machine_restarted = "the machine was started anew in the meantime",
   runner_ended = "the runner was ended",
   corrected = function(v) {

@@ -5,7 +5,10 @@
 search_sentences <- function(x) {
   told <- plan_labels(x$plan)
   table <- search_table(x)
-  c(search_answer(x, table, told), search_held(x, table, told), search_failed(x, table, told), search_soak(x, table))
+  c(
+    search_answer(x, table, told), search_held(x, table, told), search_unclear(x, told),
+    search_failed(x, table, told), search_soak(x, table)
+  )
 }
 
 search_answer <- function(x, table, told) {
@@ -73,6 +76,17 @@ search_held <- function(x, table, told) {
     )
   }, "")
   paste0(arm_names(arm, told), " held in ", paste(parts, collapse = ", in "), ".")
+}
+
+# passes that count for nothing are not passed over in silence
+search_unclear <- function(x, told) {
+  arms <- x$steps$arm[is.na(x$steps$held) & x$steps$by %in% "unclear"]
+  if (length(arms)) {
+    paste0(
+      count_of(length(arms), "pass", "passes"), " (", paste(arm_names(unique(arms), told), collapse = ", "),
+      ") fell short of the start by no more than passes vary: not counted, and the value is tried again."
+    )
+  }
 }
 
 search_failed <- function(x, table, told) {
