@@ -109,7 +109,7 @@ checked_log <- function(store, said, refuse) {
 #' @noRd
 log_refused <- function(path, layout, before) {
   if (length(before)) {
-    return(new_code("log_of_other", pass = before))
+    return(new_code("log_of_other", before = before))
   }
   read <- tryCatch(read_frames(path, layout), honestmargin_error_input = identity)
   if (inherits(read, "error")) new_code("no_log", what = sub("\n.*", "", conditionMessage(read)))

@@ -101,7 +101,7 @@ by_hand_pass <- function(run, pass, workload) {
   asked <- if (good) ask_values(run, due)
   given <- if (good && !is.null(workload$frames)) ask_log(run, pass, seconds)
   captured$found <- bind_findings(captured$found, asked$found, given$found)
-  if (!is.null(given)) captured$frames <- given$frames
+  if (!is.null(given$frames)) captured$frames <- given$frames
   kept <- keep_capture(run$store, run$plan, pass, captured, asked$typed)
   note <- run$ask("note", list(pass = pass))
   list(
@@ -118,6 +118,10 @@ ask_log <- function(run, pass, seconds) {
   log <- run$ask("frames", list(pass = pass, layout = layout, stored_as = function(path) stored_as(run$store, path)))
   if (is.null(log)) {
     return(NULL)
+  }
+  before <- if (is.character(log)) stored_as(run$store, log)
+  if (length(before)) {
+    return(list(found = new_finding("warning", "log_of_other", before = before)))
   }
   read <- if (is.character(log)) read_frames(log, layout) else data.frame(frame_time_ms = log)
   list(

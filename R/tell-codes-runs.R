@@ -36,7 +36,7 @@ words_of_runs <- list(
   no_such_word = "choose one of {known}",
   answered_before = "this was answered already", no_picture = "this is no picture",
   no_log = "this is no frame log: {what}",
-  log_of_other = "this log is stored already, as pass {pass}; name that of this pass, or undo pass {pass} first",
+  log_of_other = "this log is stored already, as pass {before}; name that of this pass, or undo pass {before} first",
   play_by_hand = function(v) {
     paste0(
       pass_words(v), ", is played by hand. Play it, then: honestmargin add ", v$folder, " --arm ", shQuote(v$arm),

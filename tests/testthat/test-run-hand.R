@@ -50,7 +50,12 @@ test_that("at a terminal a log belongs to one pass, and what its reader warns of
   averages <- study$readings$value[study$readings$metric == "fps_avg"]
   expect_equal(averages, c(1000 / 8.25, 1000 / 9.25), tolerance = 1e-3)
   expect_match(findings(study)$message, "ends in the middle of a line", all = FALSE)
-  # known again by every other way in
+  # known again by every other way in; who asks in another way than the terminal is told afterwards
+  more <- local_folder()
+  file.copy(file.path(folder, "study.yml"), more, overwrite = TRUE)
+  run_study(more, ask = function(kind, facts) switch(kind, step = TRUE, play = "ok", frames = first, note = NA))
+  expect_match(findings(read_study(more))$message, "stored already, as pass p001", all = FALSE)
+  expect_identical(unique(read_study(more)$traces$pass[read_study(more)$traces$kind == "frames"]), "p001")
   expect_error(add_pass(folder, "open", frames = first), "as pass p001", class = "honestmargin_error_input")
 })
 
