@@ -105,20 +105,27 @@ fallen <- function(arm, workload, value, start, limit, lower = FALSE) {
   at_start <- arm == start
   k <- so_far(as.numeric(at_start), workload)
   level <- so_far(ifelse(at_start, value, 0), workload) / k
+  # what was tried before the start is held against it once it has run
+  early <- which(k == 0)
+  all <- tapply(value[at_start], workload[at_start], mean)
+  level[early] <- all[workload[early]]
+  k[early] <- table(workload[at_start])[workload[early]]
   worse <- 100 * (if (lower) mean / level - 1 else 1 - mean / level)
-  out <- worse > limit
+  # without a start there is nothing to have fallen from
+  out <- worse > limit & !is.na(worse)
   for (i in which(out & n < 4)) {
     before <- which(workload[seq_len(i)] == workload[i])
     noise <- relative_noise(value[before], arm[before])
     margin <- if (noise$df > 0) 100 * noise$sd * stats::qt(0.95, noise$df) * sqrt(1 / n[i] + 1 / k[i]) else Inf
     if (worse[i] <= limit + margin) out[i] <- NA
   }
-  list(fallen = out, mean = mean, start = level)
+  list(fallen = out, mean = mean, start = as.numeric(level))
 }
 
-# of one pass, as a share of the mean of its arm
+# of one pass, as a share of the mean of its arm; of nothing at all there is no share
 relative_noise <- function(value, arm) {
   left <- value / stats::ave(value, arm) - 1
+  left[!is.finite(left)] <- 0
   df <- length(value) - length(unique(arm))
   list(sd = sqrt(sum(left^2) / max(1, df)), df = df)
 }

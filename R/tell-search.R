@@ -80,7 +80,7 @@ search_held <- function(x, table, told) {
 
 # passes that count for nothing are not passed over in silence
 search_unclear <- function(x, told) {
-  arms <- x$steps$arm[is.na(x$steps$held) & x$steps$by %in% "unclear"]
+  arms <- x$steps$arm[is.na(x$steps$held) & x$steps$by %in% "unclear" & x$steps$role %in% search_roles]
   if (length(arms)) {
     paste0(
       count_of(length(arms), "pass", "passes"), " (", paste(arm_names(unique(arms), told), collapse = ", "),

@@ -137,6 +137,20 @@ test_that("a score that is low by luck is tried again before it counts as fallen
   expect_identical(read_search(folder)$now$arm, "50")
 })
 
+test_that("a value is held against the start whenever that ran, and against nothing where it did not", {
+  fallen <- honestmargin:::fallen
+  w <- rep("w", 4)
+  # tried first: 20 % below the start, which passes vary by far less
+  seen <- fallen(c("9", "0", "0", "9"), w, c(80, 100, 100.1, 80.1), "0", 5)
+  expect_identical(seen$fallen, c(NA, FALSE, FALSE, TRUE))
+  expect_equal(seen$start[c(1, 4)], c(100.05, 100.05))
+  expect_identical(fallen(c("9", "9"), w[1:2], c(80, 90), "0", 5)$fallen, c(FALSE, FALSE))
+  # lower is better; a start of nothing; no passes
+  expect_identical(fallen(c("0", "0", "1", "1"), w, c(10, 10, 12, 12), "0", 5, lower = TRUE)$fallen[3:4], c(TRUE, TRUE))
+  expect_identical(fallen(c("0", "0", "1"), w[1:3], c(0, 0, 3), "0", 5)$fallen, c(FALSE, FALSE, FALSE))
+  expect_length(fallen(character(), character(), numeric(), "0", 5)$fallen, 0)
+})
+
 test_that("noise alone seldom ends a climb, and what has fallen is found", {
   # five values above a start that ran twice, a limit of two times the noise; one glance at one pass stops 13 % of these
   climbs <- function(drop, noise = 0.01) {
