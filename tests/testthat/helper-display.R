@@ -7,7 +7,7 @@ need_display <- function() {
   if (is.null(the$server) || !the$server$is_alive()) {
     number <- tempfile("display-")
     the$server <- processx::process$new("sh", c(
-      "-c", paste("exec Xvfb -displayfd 3 -screen 0 640x480x24 3>", number)
+      "-c", paste("exec Xvfb -noreset -displayfd 3 -screen 0 640x480x24 3>", number)
     ), cleanup = TRUE)
     for (i in 1:100) if (file.exists(number) && length(readLines(number, warn = FALSE))) break else Sys.sleep(0.1)
     the$display <- paste0(":", readLines(number, warn = FALSE)[1])
