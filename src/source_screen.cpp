@@ -7,6 +7,7 @@
 #include <string>
 #ifdef __linux__
 #include <dlfcn.h>
+#include <unistd.h>
 
 namespace {
 struct Cookie {
@@ -46,8 +47,23 @@ int compositor_owns(const std::string& display) {
       !find(library, "xcb_get_selection_owner_reply", owned)) {
     return NA_INTEGER;
   }
-  int screen = 0, seen = NA_INTEGER;
-  void* server = connect(display.c_str(), &screen);
+  // one connection for as long as this process lives: a server whose last client leaves starts itself anew, or ends
+  static void* server = nullptr;
+  static std::string connected;
+  static int screen = 0;
+  static pid_t owned_by = 0;
+  // a fork must not touch what its parent talks by
+  if (owned_by != getpid()) server = nullptr;
+  owned_by = getpid();
+  if (server != nullptr && (connected != display || has_error(server) != 0)) {
+    disconnect(server);
+    server = nullptr;
+  }
+  if (server == nullptr) {
+    server = connect(display.c_str(), &screen);
+    connected = display;
+  }
+  int seen = NA_INTEGER;
   if (has_error(server) == 0) {
     const std::string name = "_NET_WM_CM_S" + std::to_string(screen);
     Reply* atom = interned(server, intern(server, 0, static_cast<std::uint16_t>(name.size()), name.c_str()), nullptr);
@@ -56,7 +72,6 @@ int compositor_owns(const std::string& display) {
     std::free(held);
     std::free(atom);
   }
-  disconnect(server);
   return seen;
 #else
   return NA_INTEGER;
