@@ -113,7 +113,7 @@ board_latest <- function(pulse) {
     return(NULL)
   }
   list(tags$h2("The last passes"), tags$ul(lapply(pulse$latest, function(one) {
-    outcome <- if (is.null(one$why)) one$pass$outcome else "failed"
+    outcome <- if (identical(one$why$code, "not_held")) "failed" else one$pass$outcome
     why <- c(if (!is.null(one$why)) code_text(one$why), stats::na.omit(one$pass$note))
     words <- pass_line(one$pass, pulse$plan, outcome, one$readings, why)
     tags$li(class = if (!outcome %in% "ok") "fell", plain_text(paste(one$pass$pass, words)))

@@ -93,7 +93,8 @@ progress_view <- function() {
           facts$why$code, facts$why$values
         )[1], if (facts$again) "; it will be run again" else if (facts$outcome == "lost") again_no_more
       )),
-      ended = news(ended_line(state, facts)),
+      # where a program reads it, a pass is a line
+      ended = lapply(ended_lines(state, facts, if (lively) cli::console_width() else Inf), news),
       look = lapply(look_lines(facts), news),
       heard = news("  answered on the board"),
       rung = news(rung_line(facts, state$plan)),
@@ -138,13 +139,19 @@ bar_words <- function(state, facts) {
   ))
 }
 
-ended_line <- function(state, facts) {
+# what was noted stands below where it would be torn at the edge
+ended_lines <- function(state, facts, width) {
   progress <- state$now$progress
   outcome <- if ("not_held" %in% facts$findings$code) "failed" else facts$outcome
-  plain_text(paste0(
-    sprintf("%3d", progress$done + 1), if (!is_search(state$plan)) paste0("/", progress$planned), "  ",
-    pass_line(facts$pass, state$plan, outcome, facts$readings, c(facts$note, record_words(facts$findings)))
-  ))
+  noted <- c(facts$note, record_words(facts$findings))
+  line <- function(why = character()) {
+    plain_text(paste0(
+      sprintf("%3d", progress$done + 1), if (!is_search(state$plan)) paste0("/", progress$planned), "  ",
+      pass_line(facts$pass, state$plan, outcome, facts$readings, why)
+    ))
+  }
+  whole <- line(noted)
+  if (nchar(whole) <= width) whole else c(line(), fold(paste(noted, collapse = "; "), "       ", "       ", width))
 }
 
 # each comparison as it closes in

@@ -134,6 +134,18 @@ test_that("a score that is low by luck is tried again before it counts as fallen
   expect_match(said, "does not hold: score 60")
   expect_identical(arms_of(folder), c("0", "0", "50", "50", "100", "50"))
   expect_match(gsub("\\s+", " ", run_cli("search", folder)$stdout), "1 pass (50) fell short of the start", fixed = TRUE)
+  # nor is it failed on the board
+  latest <- as.character(honestmargin:::board_latest(honestmargin:::read_pulse(folder)))
+  expect_match(paste(latest, collapse = ""), "failed +score 60 .*ok +score 97 +\\(not clear")
+  # a terminal tears no word at its edge
+  skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
+  again <- local_plan(readLines(file.path(folder, "study.yml")))
+  writeLines(c("100", "102", "97", "101", "60", "100"), file.path(again, "values.txt"))
+  seen <- processx::run("script", c(
+    "-qefc", paste0("stty cols 60; ", rscript, " -e 'honestmargin::main()' run ", again), "/dev/null"
+  ), timeout = 60)$stdout
+  expect_match(seen, "  3  try  50  pull  ok  score 97\r\n", fixed = TRUE)
+  expect_match(seen, "K       not clear: score is 97.00 points on average so far,\r\n", fixed = TRUE)
   expect_identical(read_search(folder)$now$arm, "50")
 })
 
