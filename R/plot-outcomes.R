@@ -46,7 +46,9 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = 1) +
     ggplot2::scale_colour_manual(values = c(`TRUE` = ink("gain"), `FALSE` = ink("loss"))) +
     ggplot2::scale_shape_manual(values = c(`TRUE` = 16, `FALSE` = 4)) +
-    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.01, 0.5)), breaks = breaks_of_bars) +
+    ggplot2::scale_x_continuous(
+      expand = ggplot2::expansion(mult = c(0.01, 0.5)), breaks = function(limits) breaks_up_to(limits[2] / 1.54)
+    ) +
     ggplot2::labs(
       title = "How each pass ended", y = NULL,
       x = if (all(data$unit != "passes")) paste0("time under test, ", data$unit[1]) else "passes",
@@ -59,8 +61,7 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
 }
 
 # no mark on the axis where the words stand
-breaks_of_bars <- function(limits) {
-  end <- limits[2] / 1.54
+breaks_up_to <- function(end) {
   at <- pretty(c(0, end))
   at[at <= 1.01 * end]
 }

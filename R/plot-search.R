@@ -54,7 +54,7 @@ plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::scale_shape_manual(values = c(`TRUE` = 16, `FALSE` = 4)) +
     # no time stands below the words
     ggplot2::scale_x_continuous(
-      expand = ggplot2::expansion(mult = c(0.02, 0.55)), breaks = function(limits) breaks_of_bars(1.54 * c(0, end))
+      expand = ggplot2::expansion(mult = c(0.02, 0.55)), breaks = breaks_up_to(end)
     ) +
     ggplot2::scale_y_continuous(
       breaks = seq_along(shown), labels = arm_names(shown, told), expand = ggplot2::expansion(add = c(0.7, 0.9))
