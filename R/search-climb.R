@@ -57,11 +57,13 @@ failed_by <- function(steps, rule, readings, plan) {
   rows <- readings[readings$metric == rule$metric & is.na(readings$segment), , drop = FALSE]
   value <- rows$value[match(steps$pass, rows$pass)]
   at <- is.null(rule$test) | steps$workload %in% rule$test
-  mark <- function(steps, hit, by, limit) {
-    hit <- which(hit & at & steps$held %in% TRUE)
-    steps$held[hit] <- FALSE
+  # what is not clear by one number may still fail by another
+  open <- function(steps) steps$held %in% TRUE | steps$by %in% "unclear"
+  mark <- function(steps, hit, by, limit, seen = value, held = FALSE) {
+    hit <- which(hit & at & open(steps))
+    steps$held[hit] <- held
     steps[hit, c("metric", "by")] <- list(rule$metric, by)
-    steps$value[hit] <- value[hit]
+    steps$value[hit] <- seen[hit]
     steps$limit[hit] <- limit[if (length(limit) > 1) hit else 1]
     steps
   }
@@ -70,19 +72,13 @@ failed_by <- function(steps, rule, readings, plan) {
   if (!is.null(rule$above)) steps <- mark(steps, value > rule$above, "above", rule$above)
   if (!is.null(rule$below)) steps <- mark(steps, value < rule$below, "below", rule$below)
   if (!is.null(rule$falls)) {
-    use <- which(at & steps$held %in% TRUE & is.finite(value))
+    use <- which(at & open(steps) & is.finite(value))
     lower <- identical(described_metrics(plan)[[rule$metric]]$better, "lower")
-    if (!length(use)) {
-      return(steps)
-    }
     seen <- fallen(steps$arm[use], steps$workload[use], value[use], plan_arms(plan)[1], rule$falls, lower)
-    by <- ifelse(seen$fallen %in% FALSE, NA_character_, ifelse(is.na(seen$fallen), "unclear", "falls"))
-    steps$held[use] <- !seen$fallen
-    steps$by[use] <- ifelse(is.na(by), steps$by[use], by)
-    told <- use[!is.na(by)]
-    steps$metric[told] <- rule$metric
-    steps$value[told] <- seen$mean[!is.na(by)]
-    steps$limit[told] <- seen$start[!is.na(by)]
+    among <- function(x) replace(rep(NA, nrow(steps)), use, x)
+    mean <- among(seen$mean)
+    steps <- mark(steps, among(is.na(seen$fallen)), "unclear", among(seen$start), mean, held = NA)
+    steps <- mark(steps, among(seen$fallen), "falls", among(seen$start), mean)
   }
   steps
 }
