@@ -65,6 +65,10 @@ chance_in_errors <- function(half, z, low, high) {
     .Call(`_honestmargin_chance_in_errors`, half, z, low, high)
 }
 
+chances_in_errors <- function(errors, column, crit, z, low, high) {
+    .Call(`_honestmargin_chances_in_errors`, errors, column, crit, z, low, high)
+}
+
 histogram_quantiles <- function(x, share, width) {
     .Call(`_honestmargin_histogram_quantiles`, x, share, width)
 }

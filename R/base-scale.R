@@ -2,6 +2,13 @@
 
 to_analysis <- function(value, scale) if (scale == "percent") log(value) else value
 to_shown <- function(difference, scale) {
-  if (scale == "percent") 100 * expm1(difference) else difference
+  percent <- rep_len(scale == "percent", length(difference))
+  difference[percent] <- 100 * expm1(difference[percent])
+  difference
+}
+from_analysis <- function(y, scale) {
+  percent <- rep_len(scale == "percent", length(y))
+  y[percent] <- exp(y[percent])
+  y
 }
 to_analysis_noise <- function(noise, scale) if (scale == "percent") log1p(noise / 100) else noise

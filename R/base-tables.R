@@ -22,6 +22,8 @@ split_in_order <- function(x, ...) {
   split(x, factor(code, unique(code)))
 }
 
+sum_by <- function(x, by) vapply(split(x, by), sum, 1)
+
 # tables with the same columns or not, one below the other
 stack_rows <- function(tables) {
   kept <- tables[vapply(tables, NROW, 1L) > 0]

@@ -27,30 +27,69 @@ register("design", "blocks", rank = 20, recognise = function(rows, arm, baseline
   design_blocks(rows, rows$block)
 })
 
-# Each arm has its own noise, so each contrast uses only its own differences:
-# a variance pooled over arms is false in up to 14 % when one arm is noisier.
 #' @export
-estimate.honestmargin_design_blocks <- function(design, rows, arm, baseline, stored = NULL) {
-  one <- block_means(rows, design$by, arm)
-  other <- block_means(rows, design$by, baseline)
-  d <- one - other[names(one)]
-  n <- length(d)
-  spread <- stats::sd(d)
-  inside <- !is.na(design$by)
-  list(
-    estimate = mean(d), se = spread / sqrt(n), df = n - 1, sd = spread / sqrt(2),
-    mean_arm = mean(one), mean_baseline = mean(other),
-    n_arm = sum(inside & rows$arm == arm), n_baseline = sum(inside & rows$arm == baseline),
-    units = n, at_size = function(n) list(se = spread / sqrt(n), df = n - 1)
-  )
+estimate.honestmargin_design_blocks <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) {
+  lay <- lay_in_blocks(design$by, rows$arm)
+  estimate_in_blocks(block_means(lay, rows$y), lay$passes, arm, baseline)
 }
 
-block_means <- function(rows, by, arm) {
-  mine <- !is.na(by) & rows$arm == arm
-  y <- rows$y[mine]
-  by <- by[mine]
-  if (!anyDuplicated(by)) {
-    return(stats::setNames(y, by))
+#' Which pass lies in which block
+#' @param by Block of each pass, `NA` where it lies in none. @param arm Of each.
+#' @return A list: `at` (each pass's place in a matrix, blocks by arms), `passes` (that matrix, how many lie there),
+#'   `inside` (which passes lie in a block).
+#' @noRd
+lay_in_blocks <- function(by, arm) {
+  inside <- which(!is.na(by))
+  blocks <- unique(by[inside])
+  arms <- unique(arm)
+  at <- match(by[inside], blocks) + (match(arm[inside], arms) - 1L) * length(blocks)
+  passes <- matrix(
+    tabulate(at, length(blocks) * length(arms)), length(blocks),
+    dimnames = list(as.character(blocks), arms)
+  )
+  list(at = at, passes = passes, inside = inside)
+}
+
+#' The mean of every block and arm
+#' @param lay From `lay_in_blocks()`. @param y One value a pass.
+#' @return Matrix, blocks by arms, `NA` where an arm has no pass in a block.
+#' @noRd
+block_means <- function(lay, y) {
+  out <- lay$passes + NA_real_
+  y <- y[lay$inside]
+  if (all(lay$passes <= 1)) {
+    out[lay$at] <- y
+  } else {
+    each <- split(y, lay$at)
+    # means of their own, so that passes that are all alike stay exactly so
+    out[as.integer(names(each))] <- vapply(each, mean, 1)
   }
-  unlist(lapply(split(y, by), mean))
+  out
+}
+
+#' Arms against one, inside the blocks that both have passes in
+#'
+#' Each arm has its own noise, so each contrast uses only its own differences: a variance pooled over arms is false in
+#' up to 14 % when one arm is noisier.
+#' @param means From `block_means()`. @param passes How many there are behind each. @param arms Names of columns.
+#' @return From `new_estimate()`, one element an arm.
+#' @noRd
+estimate_in_blocks <- function(means, passes, arms, baseline) {
+  one <- means[, arms, drop = FALSE]
+  d <- one - means[, baseline]
+  shared <- !is.na(d)
+  n <- colSums(shared)
+  mean_of <- function(x) colSums(ifelse(shared, x, 0)) / n
+  estimate <- mean_of(d)
+  # a second time, since what is lost in a sum must not look like noise
+  estimate <- estimate + mean_of(d - rep(estimate, each = nrow(d)))
+  each <- colSums(ifelse(shared, d - rep(estimate, each = nrow(d)), 0)^2) / (n - 1)
+  new_estimate(
+    estimate = unname(estimate), se = unname(sqrt(each / n)), df = unname(n - 1), sd = unname(sqrt(each / 2)),
+    mean_arm = unname(mean_of(one)),
+    mean_baseline = unname(mean_of(matrix(means[, baseline], nrow(d), ncol(d)))),
+    n_arm = unname(colSums(passes[, arms, drop = FALSE] * shared)),
+    n_baseline = unname(colSums(passes[, baseline] * shared)), units = unname(n),
+    each = unname(each), df_fixed = -1, df_each = 1
+  )
 }

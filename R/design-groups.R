@@ -10,13 +10,25 @@ design_groups <- function(rows, arm, baseline, key, unit) {
 }
 
 #' @export
-estimate.honestmargin_design_groups <- function(design, rows, arm, baseline, stored = NULL) {
-  inside <- !is.na(design$by)
-  rows <- rows[inside, , drop = FALSE]
-  group <- paste(rows$arm, design$by[inside], sep = "\r")
-  y <- tapply(rows$y, group, mean)
-  owner <- tapply(rows$arm, group, `[`, 1)
-  estimate_welch(as.numeric(y), as.character(owner), rows, arm, baseline)
+estimate.honestmargin_design_groups <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) {
+  groups <- group_means(design, rows)
+  estimate_welch(
+    groups$y, groups$arm, arm, baseline, alpha,
+    passes = c(sum(groups$passes[groups$arm == arm]), sum(groups$passes[groups$arm == baseline]))
+  )
+}
+
+#' The groups in which passes came, in the order in which they first come up
+#' @return A list `arm`, `y` (mean), `order` (mean), `passes`.
+#' @noRd
+group_means <- function(design, rows) {
+  inside <- which(!is.na(design$by))
+  of_group <- split_in_order(inside, rows$arm[inside], design$by[inside])
+  mean_of <- function(x) vapply(of_group, function(at) mean(x[at]), 1, USE.NAMES = FALSE)
+  list(
+    arm = rows$arm[vapply(of_group, `[`, 1L, 1L)], y = mean_of(rows$y), order = mean_of(rows$order),
+    passes = lengths(of_group, use.names = FALSE)
+  )
 }
 
 # An unknown boot must not pass for a known one; per arm it stands for one boot.

@@ -21,20 +21,41 @@ new_design <- function(kind, unit = "pass", by = NULL, why = NULL, ...) {
 #' @param design From `recognise_design()`. @param rows Counted passes of the two arms with `y`, the value on
 #'   the scale of analysis.
 #' @param stored `NULL`, or a list `sd`, `df`: noise known from elsewhere.
-#' @return `NULL` where this design has no basis for one; else a list: `estimate`, `se`, `df`, `sd` (of one
-#'   unit within an arm), `mean_arm`, `mean_baseline`, `n_arm`, `n_baseline` (passes that
-#'   entered), `units` (per arm), and `at_size(n)`, which gives `se` and `df` of the same design with `n`
-#'   units per arm; `have`, where more units are added to those at hand and not weighed alone. Where the degrees of
-#'   freedom depend on the level, `at_level(alpha)` gives the same list for another.
+#' @param alpha Two-sided level of the interval, for designs whose degrees of freedom depend on it.
+#' @return `NULL` where this design has no basis for one; else from `new_estimate()`.
 #' @noRd
-estimate <- function(design, rows, arm, baseline, stored = NULL) UseMethod("estimate")
+estimate <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) UseMethod("estimate")
+
+#' What a comparison gives before it is judged: numbers only, so that many comparisons are judged at once
+#'
+#' @param ... Vectors, one element a comparison: `estimate`, `se`, `df`, `sd` (of one unit within an arm), `mean_arm`,
+#'   `mean_baseline`, `n_arm`, `n_baseline` (passes that entered), `units` (per arm), and what another number `n` of
+#'   units per arm would give: the variance `fixed + each / n` with `df_fixed + df_each * n` degrees of freedom (fewer
+#'   where `cautious` and below five units, see `estimate_welch()`). Where they apply: `own`, `total`, `squares`, `all`,
+#'   `contrasts` (from `helping_spread()`); `least_se` and `most_df` at any number; `have`, how many units go on
+#'   counting; `wanted`, the evidence asked for where looks are allowed, with `p`, and `most`, how many units there may
+#'   come to be; `events` (of both arms) and `size` (of the smaller: passes, or minutes), where events are counted;
+#'   `amount` in a pass that is touched at all and `untouched` passes, where an arm never was; `extra`, added to the
+#'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so.
+#' @return A list of columns.
+#' @noRd
+new_estimate <- function(...) {
+  given <- list(...)
+  c(given, estimate_defaults[setdiff(names(estimate_defaults), names(given))])
+}
+
+estimate_defaults <- list(
+  fixed = 0, df_fixed = 0, df_each = 0, cautious = FALSE, own = NA_real_, total = NA_real_, squares = NA_real_,
+  all = NA_real_, contrasts = 0, least_se = 0, most_df = Inf, have = 0, wanted = NA_real_, p = NA_real_,
+  most = NA_real_, events = NA_real_, size = NA_real_, amount = NA_real_, untouched = NA_real_, extra = 0, moved = 0
+)
 
 #' What must be told beside a verdict of this design, as a code; `NULL` for nothing
 #' @noRd
 caveat <- function(design, stored = NULL) UseMethod("caveat")
 
 #' @export
-estimate.honestmargin_design <- function(design, rows, arm, baseline, stored = NULL) NULL
+estimate.honestmargin_design <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) NULL
 #' @export
 caveat.honestmargin_design <- function(design, stored = NULL) NULL
 

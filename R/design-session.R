@@ -10,36 +10,33 @@ register("design", "one way", rank = 40, recognise = function(rows, arm, baselin
 register("design", "session", rank = 60, recognise = function(rows, arm, baseline, one_way) design_session())
 
 #' @export
-estimate.honestmargin_design_session <- function(design, rows, arm, baseline, stored = NULL) {
-  estimate_welch(rows$y, rows$arm, rows, arm, baseline)
+estimate.honestmargin_design_session <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) {
+  estimate_welch(rows$y, rows$arm, arm, baseline, alpha)
 }
 
 #' Welch's t. Where an arm has fewer than five units, Satterthwaite's degrees of freedom are too hopeful. Against as
 #' many they are averaged with those of one arm. Against more (12 % false at 2 against 12, the small arm three times
 #' noisier) the critical value is that of Cochran and Cox: the arms' own t quantiles, weighted by their shares of the
 #' variance; told as the degrees of freedom that have it.
+#' @param y One value a unit. @param owner The arm of each. @param passes How many passes both arms have.
 #' @references Cochran and Cox (1957), Experimental Designs, section 4.14.
 #' @noRd
-estimate_welch <- function(unit_y, unit_arm, rows, arm, baseline, alpha = 0.05) {
-  a <- unit_y[unit_arm == arm]
-  b <- unit_y[unit_arm == baseline]
-  va <- stats::var(a)
-  vb <- stats::var(b)
-  at <- function(n) {
-    parts <- c(va, vb) / n
-    df <- sum(parts)^2 / sum(parts^2 / (n - 1))
-    if (!is.finite(df)) df <- min(n) - 1
-    if (min(n) < 5) df <- if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
-    list(se = sqrt(sum(parts)), df = df)
-  }
-  now <- at(c(length(a), length(b)))
-  list(
-    estimate = mean(a) - mean(b), se = now$se, df = now$df, sd = sqrt((va + vb) / 2),
-    mean_arm = mean(a), mean_baseline = mean(b),
-    n_arm = sum(rows$arm == arm), n_baseline = sum(rows$arm == baseline), units = min(length(a), length(b)),
-    at_size = function(n) at(c(n, n)),
-    # the same at the level of another family
-    at_level = function(alpha) estimate_welch(unit_y, unit_arm, rows, arm, baseline, alpha)
+estimate_welch <- function(y, owner, arm, baseline, alpha, passes = lengths(list(a, b))) {
+  a <- y[owner == arm]
+  b <- y[owner == baseline]
+  spread <- c(stats::var(a), stats::var(b))
+  n <- lengths(list(a, b))
+  parts <- spread / n
+  df <- sum(parts)^2 / sum(parts^2 / (n - 1))
+  if (!is.finite(df)) df <- min(n) - 1
+  if (min(n) < 5) df <- if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
+  # with as many units in both arms Satterthwaite's degrees of freedom are so many times those of one
+  ratio <- sum(spread)^2 / sum(spread^2)
+  if (!is.finite(ratio)) ratio <- 1
+  new_estimate(
+    estimate = mean(a) - mean(b), se = sqrt(sum(parts)), df = df, sd = sqrt(mean(spread)),
+    mean_arm = mean(a), mean_baseline = mean(b), n_arm = passes[1], n_baseline = passes[2], units = min(n),
+    each = sum(spread), df_fixed = -ratio, df_each = ratio, cautious = TRUE
   )
 }
 

@@ -9,19 +9,16 @@ register("design", "single", rank = 30, recognise = function(rows, arm, baseline
 })
 
 #' @export
-estimate.honestmargin_design_single <- function(design, rows, arm, baseline, stored = NULL) {
+estimate.honestmargin_design_single <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) {
   if (is.null(stored)) {
     return(NULL)
   }
   a <- rows$y[rows$arm == arm]
   b <- rows$y[rows$arm == baseline]
-  at <- function(n) list(se = stored$sd * sqrt(sum(1 / n)), df = stored$df)
-  c(
-    list(
-      estimate = mean(a) - mean(b), sd = stored$sd, mean_arm = mean(a), mean_baseline = mean(b),
-      n_arm = length(a), n_baseline = length(b), units = min(length(a), length(b)),
-      at_size = function(n) at(c(n, n))
-    ), at(c(length(a), length(b)))
+  new_estimate(
+    estimate = mean(a) - mean(b), se = stored$sd * sqrt(1 / length(a) + 1 / length(b)), df = stored$df,
+    sd = stored$sd, mean_arm = mean(a), mean_baseline = mean(b), n_arm = length(a), n_baseline = length(b),
+    units = min(length(a), length(b)), each = 2 * stored$sd^2, df_fixed = stored$df
   )
 }
 

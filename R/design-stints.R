@@ -30,7 +30,7 @@ register("design", "stints", rank = 50, recognise = function(rows, arm, baseline
 # A straight drift over the session is taken out; a step between stints is not
 # and cannot be, which is why this is used only where steadiness was declared.
 #' @export
-estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, stored = NULL) {
+estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) {
   x <- cbind(1, as.numeric(rows$arm == arm), rows$order - mean(rows$order))
   df <- nrow(rows) - 3
   fit <- stats::lm.fit(x, rows$y)
@@ -42,12 +42,12 @@ estimate.honestmargin_design_stints <- function(design, rows, arm, baseline, sto
   b <- rows$arm == baseline
   half <- fit$coefficients[[2]] / 2
   middle <- (mean(rows$y[b]) + mean(rows$y[!b])) / 2
-  list(
+  new_estimate(
     estimate = fit$coefficients[[2]], se = sigma * unscaled, df = df, sd = sigma,
     mean_arm = middle + half, mean_baseline = middle - half, n_arm = sum(!b), n_baseline = sum(b),
     units = min(sum(!b), sum(b)),
     # of the same shape, whatever its size
-    at_size = function(n) list(se = sigma * unscaled * sqrt(nrow(x) / (2 * n)), df = max(0, 2 * n - 3))
+    each = (sigma * unscaled)^2 * nrow(x) / 2, df_fixed = -3, df_each = 2
   )
 }
 

@@ -98,42 +98,42 @@ against_cells <- function(rows, how, primary, now) {
     if (is.null(primary)) !id %in% sensors else id %in% primary
   }, NA)
   family <- max(1, sum(is_primary))
-  out <- lapply(seq_along(cells), function(i) {
-    against_row(judged[cells[[i]], , drop = FALSE], rows, how, if (is_primary[i]) family else 1, is_primary[i])
+  cells <- lapply(seq_along(cells), function(i) {
+    cell <- against_cell(judged[cells[[i]], , drop = FALSE], if (is_primary[i]) family else 1, is_primary[i])
+    cell$number <- i
+    cell
   })
-  verdict_table(out)
+  parts <- lapply(cells, against_columns, rows = rows, how = how)
+  verdict_table(tell_contrasts(judge_contrasts(bind_contrasts(list(parts)), NULL), cells, looks = FALSE))
 }
 
-against_row <- function(mine, rows, how, family, primary) {
+against_cell <- function(mine, family, primary) {
   first <- lapply(mine[c("workload", "segment", "context", "metric", "unit", "better", "scale")], `[`, 1)
   if (first$scale == "percent" && any(mine$value <= 0)) first$scale <- "absolute"
-  now <- max(mine$study)
-  two <- list2DF(list(
-    arm = ifelse(mine$study == now, "now", "before"), value = mine$value, y = to_analysis(mine$value, first$scale),
-    seconds = mine$seconds
-  ))
+  mine$y <- to_analysis(mine$value, first$scale)
+  of_arm <- split(seq_along(mine$y), ifelse(mine$study == max(mine$study), "now", "before"))
+  list(
+    first = first, family = family, role = if (primary) "primary" else "exploratory", counted = mine, of_arm = of_arm,
+    passes_of = lengths(of_arm), y_of = vapply(of_arm, function(at) mean(mine$y[at]), 1)
+  )
+}
+
+against_columns <- function(cell, rows, how) {
+  first <- cell$first
   anchor <- rows[rows$workload %in% how$anchor & rows$metric == first$metric & rows$context %in% first$context, ]
-  cell <- list(first = first, family = family, role = if (primary) "primary" else "exploratory")
-  row <- blank_row(cell, two, "now", list(baseline = "before", worth = how$worth, confidence = how$confidence))
-  mine$y <- two$y
   anchor$y <- to_analysis(anchor$value, first$scale)
   spread <- function(anchor = NULL) if (NROW(how$memory)) spread_of_days(how$memory, first, anchor, how$one_day)
   anchored <- nrow(anchor) > 0
-  found <- estimate_against(mine, if (anchored) anchor, how$steady,
-    days = spread(), apart = if (anchored) spread(anchor$workload[1])
+  alpha <- family_alpha(how$confidence, cell$family)
+  found <- estimate_against(cell$counted, if (anchored) anchor, how$steady,
+    days = spread(), apart = if (anchored) spread(anchor$workload[1]), alpha = alpha
   )
+  set <- list(arms = "now", baseline = "before", place = 1)
   if (!is.null(found$why)) {
-    row$codes <- list(found$why)
-    return(row)
+    return(contrast_columns(set, 1, cell, how, NA_character_, why = list(found$why)))
   }
-  row$unit_of_replication <- found$unit
-  if (!is.null(found$at_level)) {
-    found <- utils::modifyList(found, found$at_level(family_alpha(row$confidence, family))[c("df", "at_size")])
-  }
-  row <- decide(fill_estimate(row, found, family, two), found, family, NULL)
-  row$codes <- c(row$codes, list(found$said))
-  row$verdict <- unasked_word(row$verdict, row$role)
-  row
+  e <- bear_at_hand(found[setdiff(names(found), c("unit", "said"))], alpha)
+  contrast_columns(set, 1, cell, how, found$unit, e, said = list(list(found$said)))
 }
 
 study_name <- function(study) {

@@ -13,18 +13,19 @@
 #' @param apart The same of the workload less the anchor.
 #' @return A list as `estimate()` gives, with `unit` and `said` (a code); or `why` (a code).
 #' @noRd
-estimate_against <- function(rows, anchor = NULL, steady = FALSE, days = NULL, apart = NULL) {
+estimate_against <- function(rows, anchor = NULL, steady = FALSE, days = NULL, apart = NULL,
+                             alpha = 0.05) {
   now <- max(rows$study)
   arm <- ifelse(rows$study == now, "now", "before")
   if (length(unique(arm)) < 2) {
     return(list(why = new_code("not_in_both")))
   }
+  passes <- c(sum(arm == "now"), sum(arm == "before"))
   with_anchor <- if (!is.null(anchor)) visits_less_anchor(rows, anchor)
   if (!is.null(with_anchor)) {
     unit_arm <- ifelse(with_anchor$study == now, "now", "before")
     if (min(table(factor(unit_arm, c("now", "before")))) > 1) {
-      found <- estimate_welch(with_anchor$y, unit_arm, with_anchor, "now", "before")
-      found[c("n_arm", "n_baseline")] <- list(sum(arm == "now"), sum(arm == "before"))
+      found <- estimate_welch(with_anchor$y, unit_arm, "now", "before", alpha, passes)
       return(c(with_days(found, apart, length(unique(rows$study)) - 1), list(unit = "pass")))
     }
   }
@@ -41,20 +42,19 @@ estimate_against <- function(rows, anchor = NULL, steady = FALSE, days = NULL, a
   if (min(table(arm)) < 2) {
     return(list(why = new_code("one_pass_each")))
   }
-  found <- estimate_welch(rows$y, arm, data.frame(arm = arm), "now", "before")
+  found <- estimate_welch(rows$y, arm, "now", "before", alpha)
   c(found, list(unit = "pass", said = new_code("steady_days")))
 }
 
 predict_from <- function(earlier, now, passes) {
   k <- length(earlier)
   spread <- stats::sd(earlier)
-  at <- function(n) list(se = spread * sqrt(1 + 1 / n), df = n - 1)
   c(
-    list(
-      estimate = mean(now) - mean(earlier), sd = spread, mean_arm = mean(now), mean_baseline = mean(earlier),
-      n_arm = length(now), n_baseline = passes, at_size = at, units = k, have = k,
-      unit = "study", said = new_code("against_days", n = k)
-    ), at(k)
+    new_estimate(
+      estimate = mean(now) - mean(earlier), se = spread * sqrt(1 + 1 / k), df = k - 1, sd = spread,
+      mean_arm = mean(now), mean_baseline = mean(earlier), n_arm = length(now), n_baseline = passes, units = k,
+      have = k, fixed = spread^2, each = spread^2, df_fixed = -1, df_each = 1
+    ), list(unit = "study", said = new_code("against_days", n = k))
   )
 }
 
@@ -62,15 +62,15 @@ predict_by <- function(days, earlier, now) {
   k <- length(earlier)
   # what a mean of fewer passes than the memory's varies by more
   more <- function(n) days$pass^2 * max(0, 1 / n - 1 / days$passes)
-  own <- mean(vapply(lengths(earlier), more, 1))
-  at <- function(n) list(se = sqrt(days$sd^2 * (1 + 1 / n) + more(length(now)) + own / n), df = days$df)
+  fixed <- days$sd^2 + more(length(now))
+  each <- days$sd^2 + mean(vapply(lengths(earlier), more, 1))
   before <- mean(vapply(earlier, mean, 1))
   c(
-    list(
-      estimate = mean(now) - before, sd = days$sd, mean_arm = mean(now), mean_baseline = before, n_arm = length(now),
-      n_baseline = sum(lengths(earlier)), at_size = at, units = k, have = k, unit = "study",
-      said = new_code("against_memory", levels = level_count(days))
-    ), at(k)
+    new_estimate(
+      estimate = mean(now) - before, se = sqrt(fixed + each / k), df = days$df, sd = days$sd, mean_arm = mean(now),
+      mean_baseline = before, n_arm = length(now), n_baseline = sum(lengths(earlier)), units = k, have = k,
+      fixed = fixed, each = each, df_fixed = days$df
+    ), list(unit = "study", said = new_code("against_memory", levels = level_count(days)))
   )
 }
 
@@ -89,12 +89,10 @@ with_days <- function(found, days, k) {
     found$said <- new_code("against_anchor")
     return(found)
   }
-  widen <- function(to) list(se = max(to$se, days$sd * sqrt(1 + 1 / k)), df = min(to$df, days$df))
-  at_size <- found$at_size
-  at_level <- found$at_level
-  found[c("se", "df")] <- widen(found)
-  found$at_size <- function(n) widen(at_size(n))
-  found$at_level <- function(alpha) with_days(at_level(alpha), days, k)
+  found$least_se <- days$sd * sqrt(1 + 1 / k)
+  found$most_df <- days$df
+  found$se <- max(found$se, found$least_se)
+  found$df <- min(found$df, found$most_df)
   found$said <- new_code("against_anchor_memory", levels = level_count(days))
   found
 }

@@ -1,6 +1,6 @@
 # Which arms could be the best: all that no other arm is surely better than.
 
-#' The means of every block and arm
+#' The means of every block and arm, all arms that are asked for
 #'
 #' @param rows Counted passes of one cell: `arm`, `block`, `y`. @param arms Which, in order.
 #' @return Matrix, blocks by arms, `NA` where an arm has no pass in a block; `NULL` where no block is known.
@@ -9,12 +9,10 @@ block_matrix <- function(rows, arms) {
   if (!length(rows$block) || anyNA(rows$block)) {
     return(NULL)
   }
-  blocks <- unique(rows$block)
-  out <- matrix(NA_real_, length(blocks), length(arms), dimnames = list(as.character(blocks), arms))
-  for (arm in intersect(arms, rows$arm)) {
-    means <- block_means(rows, rows$block, arm)
-    out[names(means), arm] <- means
-  }
+  means <- block_means(lay_in_blocks(rows$block, rows$arm), rows$y)
+  out <- matrix(NA_real_, nrow(means), length(arms), dimnames = list(rownames(means), arms))
+  known <- intersect(arms, colnames(means))
+  out[, known] <- means[, known]
   out
 }
 
@@ -51,18 +49,17 @@ best_set <- function(rows, arms, better, confidence) {
 #' @return `NA` where these passes cannot tell.
 #' @noRd
 lead_of <- function(rows, arm, baseline, up, level) {
-  found <- estimate_pair(rows, arm, baseline)
+  found <- estimate_pair(rows, arm, baseline, 2 * level)
   if (is.null(found)) {
     return(NA_real_)
   }
-  if (!is.null(found$at_level)) found <- found$at_level(2 * level)
   up * found$estimate - stats::qt(1 - level, found$df) * found$se
 }
 
 #' Two arms of one cell by themselves, as `estimate()`; `NULL` where time and setting cannot be told apart
 #' @noRd
-estimate_pair <- function(rows, arm, baseline) {
+estimate_pair <- function(rows, arm, baseline, alpha = 0.05) {
   two <- take_rows(rows, which(rows$arm %in% c(arm, baseline)))
   design <- recognise_design(two, arm, baseline)
-  if (design$kind != "stints") estimate(design, two, arm, baseline)
+  if (design$kind != "stints") estimate(design, two, arm, baseline, alpha = alpha)
 }

@@ -1,64 +1,111 @@
-# From an estimate to a row: interval, verdict, and what would settle it.
+# From estimates to rows: interval, verdict, and what would settle it, for all comparisons at once.
 
-fill_estimate <- function(row, found, family, two) {
-  scale <- row$scale
-  alpha <- family_alpha(row$confidence, family)
-  crit <- critical_t(found, alpha)
-  digits <- resolution(two$value)
-  step <- max(digits, instrument_step(row$metric, two$seconds))
-  # a count is whole by nature, not by rounding
-  coarse <- if (is.null(found$events)) rounding_error(step, found, scale) else 0
-  se <- max(found$se, coarse / crit)
-  back <- if (scale == "percent") exp else identity
-  interval <- found$estimate + c(-1, 1) * crit * se
-  row$n_arm <- found$n_arm
-  row$n_baseline <- found$n_baseline
-  row$arm_value <- back(found$mean_arm)
-  row$baseline_value <- back(found$mean_baseline)
-  row$change <- to_shown(found$estimate, scale)
-  row$lower <- to_shown(interval[1], scale)
-  row$upper <- to_shown(interval[2], scale)
-  row$noise <- to_shown(found$sd, scale)
-  row$ruled_out <- max(abs(row$lower), abs(row$upper))
-  row$detectable <- to_shown(detectable_effect(se, found$df, alpha, crit = found$crit), scale)
-  # evidence that looks are allowed for holds whatever hangs together, by its sum
-  by_looks <- !is.null(found$p)
-  row$p_value <- if (by_looks) found$p else 2 * stats::pt(-abs(found$estimate / se), found$df)
-  row$p_adjusted <- if (by_looks) min(1, family * found$p) else family_p(row$p_value, family)
-  if (isTRUE(found$few)) row$codes <- list(new_code("few_events", n = round(sum(found$events))))
-  if (se > found$se) {
-    row$codes <- list(new_code("rounded", step = step, unit = row$unit, longer = step > digits))
-  }
-  row$coarse <- coarse
-  row
+#' Judge comparisons
+#'
+#' @param rows From `bind_contrasts()`. @param ceilings Held arms, or `NULL`.
+#' @return `rows` with the columns of verdicts; those without an estimate are `no basis`, their `codes` still to come.
+#' @noRd
+judge_contrasts <- function(rows, ceilings) {
+  rows <- c(rows, blank_columns(rows))
+  at <- which(rows$found)
+  e <- pick(rows[intersect(names(rows), c(estimate_columns, "crit", "few"))], at)
+  if (length(at)) rows <- put_columns(rows, at, decide(fill_estimates(pick(rows, at), e), e))
+  for (i in at[rows$workload[at] %in% ceilings$workload]) rows <- change_row(rows, i, apply_ceiling, ceilings)
+  rows
 }
 
-decide <- function(row, found, family, ceilings) {
-  alpha <- family_alpha(row$confidence, family)
-  if (row$noise == 0 && row$lower == row$upper) {
-    row$verdict <- "no basis"
-    row$codes <- list(new_code("no_noise"))
-    row$coarse <- NULL
-    # passes that a limiter holds are alike to the last digit
-    return(apply_ceiling(row, ceilings))
-  }
-  row$differs <- if (row$lower > 0 || row$upper < 0) "yes" else "no"
-  row$verdict <- verdict_word(row$lower, row$upper, row$better, row$worth)
-  row$more_passes <- 0
-  if (row$verdict == "unclear") {
-    row$more_passes <- units_to_answer(found, alpha, worth_band(row$worth, row$scale))
-    if (is_hopeless(found, alpha, worth_band(row$worth, row$scale))) {
-      row$codes <- c(row$codes, list(new_code("hopeless", most = found$most)))
-    }
-    # the instrument itself is too coarse: with no end of passes it would still be so
-    best <- to_shown(found$estimate + c(-1, 1) * row$coarse, row$scale)
-    if (row$coarse > 0 && verdict_word(best[1], best[2], row$better, row$worth) == "unclear") {
-      row$more_passes <- Inf
-      row$codes <- c(row$codes, list(new_code("too_coarse")))
-    }
-  }
-  row$coarse <- NULL
-  apply_ceiling(row, ceilings)
+estimate_columns <- c(
+  "estimate", "se", "df", "sd", "mean_arm", "mean_baseline", "n_arm", "n_baseline", "units", "each",
+  names(estimate_defaults)
+)
+
+# what holds where nothing can be said but what was measured
+blank_columns <- function(rows) {
+  n <- length(rows$arm)
+  none <- rep(NA_real_, n)
+  gap <- rows$y_arm - rows$y_baseline
+  list(
+    alpha = family_alpha(rows$confidence, rows$family_size),
+    arm_value = from_analysis(rows$y_arm, rows$scale), baseline_value = from_analysis(rows$y_baseline, rows$scale),
+    change = to_shown(gap, rows$scale), lower = none, upper = none, differs = rep(NA_character_, n),
+    verdict = rep("no basis", n), codes = vector("list", n), ruled_out = none, noise = none, detectable = none,
+    more_passes = none, p_value = none, p_adjusted = none, coarse = none
+  )
+}
+
+fill_estimates <- function(rows, e) {
+  scale <- rows$scale
+  # a count is whole by nature, not by rounding
+  coarse <- ifelse(is.na(e$events), rounding_error(rows$step, e, scale), 0)
+  se <- pmax(e$se, coarse / e$crit)
+  half <- e$crit * se
+  # evidence that looks are allowed for holds whatever hangs together, by its sum
+  by_looks <- !is.na(e$wanted)
+  family <- rows$family_size
+  p <- ifelse(by_looks, e$p, 2 * stats::pt(-abs(e$estimate / se), e$df))
+  rows[c("passes_arm", "passes_baseline")] <- list(e$n_arm, e$n_baseline)
+  rows$arm_value <- from_analysis(e$mean_arm, scale)
+  rows$baseline_value <- from_analysis(e$mean_baseline, scale)
+  rows$change <- to_shown(e$estimate, scale)
+  rows$lower <- to_shown(e$estimate - half, scale)
+  rows$upper <- to_shown(e$estimate + half, scale)
+  rows$noise <- to_shown(e$sd, scale)
+  rows$ruled_out <- pmax(abs(rows$lower), abs(rows$upper))
+  rows$detectable <- to_shown(detectable_effect(se, e$df, e$crit), scale)
+  rows$p_value <- p
+  rows$p_adjusted <- ifelse(by_looks, pmin(1, family * p), family_p(p, family))
+  rows$coarse <- coarse
+  rows <- add_codes(rows, e$few, function(i) new_code("few_events", n = round(e$events[i])))
+  add_codes(rows, se > e$se, function(i) {
+    new_code("rounded", step = rows$step[i], unit = rows$unit[i], longer = rows$step[i] > rows$digits[i])
+  })
+}
+
+decide <- function(rows, e) {
+  alike <- rows$noise == 0 & rows$lower == rows$upper
+  rows$codes[alike] <- list(list(new_code("no_noise")))
+  at <- which(!alike)
+  rows$differs[at] <- ifelse(rows$lower[at] > 0 | rows$upper[at] < 0, "yes", "no")
+  rows$verdict[at] <- verdict_word(rows$lower[at], rows$upper[at], rows$better[at], rows$worth[at])
+  rows$more_passes[at] <- 0
+  at <- which(rows$verdict == "unclear")
+  if (length(at)) settle_later(rows, e, at) else rows
+}
+
+# what would settle those that are not clear
+settle_later <- function(rows, e, at) {
+  band <- worth_bands(rows$worth[at], rows$scale[at])
+  rows$more_passes[at] <- units_to_answer(pick(e, at), rows$alpha[at], band)
+  hopeless <- replace(logical(length(rows$arm)), at, is_hopeless(pick(e, at), rows$alpha[at], band))
+  rows <- add_codes(rows, hopeless, function(i) new_code("hopeless", most = e$most[i]))
+  # the instrument itself is too coarse: with no end of passes it would still be so
+  best <- function(side) to_shown(e$estimate[at] + side * rows$coarse[at], rows$scale[at])
+  word <- verdict_word(best(-1), best(1), rows$better[at], rows$worth[at])
+  coarse <- replace(logical(length(rows$arm)), at, rows$coarse[at] > 0 & word == "unclear")
+  rows$more_passes[coarse] <- Inf
+  add_codes(rows, coarse, function(i) new_code("too_coarse"))
+}
+
+#' One more code for those rows that it is true of
+#' @param make A function of the row's number, or a list of codes by row.
+#' @noRd
+add_codes <- function(rows, which, make) {
+  for (i in base::which(which)) rows$codes[[i]] <- c(rows$codes[[i]], list(make(i)))
+  rows
+}
+
+put_columns <- function(rows, at, some) {
+  for (column in names(some)) rows[[column]][at] <- some[[column]]
+  rows
+}
+
+#' Change one row as a list
+#' @noRd
+change_row <- function(rows, i, change, ...) {
+  row <- change(lapply(rows, `[[`, i), ...)
+  for (column in c("verdict", "differs", "more_passes")) rows[[column]][i] <- row[[column]]
+  rows$codes[i] <- list(row$codes)
+  rows
 }
 
 block_row <- function(row, code) {

@@ -56,7 +56,7 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
     metric = id, scale = scale, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
     detectable = if (blocks > 1) {
       to_shown(
-        detectable_effect(at(blocks)$se, at(blocks)$df, alpha), scale
+        detectable_effect(at(blocks)$se, at(blocks)$df, t_quantile(at(blocks)$df, alpha)), scale
       )
     } else {
       NA_real_

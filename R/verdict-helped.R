@@ -5,47 +5,30 @@ helping_df <- 4
 
 #' How the contrasts of one cell vary, together
 #'
-#' @param counted Counted passes of one cell: `arm`, `block`, `y`. @param compared A list `arms`, `baseline`.
-#' @return `NULL` where fewer than two contrasts are complete in the baseline's blocks; else a list for
-#'   `helped_variance()`: `own` (variances of the within-block differences, named by arm), `total` (their sum),
-#'   `squares` (for each the sum of its squared covariances), `all` (the sum of those).
+#' An arm that misses one of the baseline's blocks keeps its own variance, and helps no other.
+#' @param means From `block_means()`, every pass in a block. @param arms Compared with `baseline`.
+#' @return `NULL` where fewer than two contrasts are complete in the baseline's blocks; else from `helping_spread()`.
 #' @noRd
-spread_of_cell <- function(counted, compared) {
-  if (anyNA(counted$block)) {
+spread_in_blocks <- function(means, arms, baseline) {
+  if (!baseline %in% colnames(means)) {
     return(NULL)
   }
-  blocks <- unique(counted$block[counted$arm == compared$baseline])
-  arms <- complete_arms(counted, compared$arms, blocks)
-  if (length(arms) < 2 || length(blocks) < 2) {
-    return(NULL)
+  means <- means[!is.na(means[, baseline]), , drop = FALSE]
+  arms <- intersect(arms, colnames(means))
+  arms <- arms[!is.na(colSums(means[, arms, drop = FALSE]))]
+  if (length(arms) > 1 && nrow(means) > 1) {
+    helping_spread(stats::cov(means[, arms, drop = FALSE] - means[, baseline]))
   }
-  arms <- c(compared$baseline, arms)
-  at <- cbind(match(counted$block, blocks), match(counted$arm, arms))
-  at <- at[!is.na(at[, 1] + at[, 2]), , drop = FALSE]
-  if (nrow(at) == length(blocks) * length(arms)) {
-    # one pass each, the usual
-    means <- matrix(NA_real_, length(blocks), length(arms), dimnames = list(NULL, arms))
-    means[at] <- counted$y[counted$block %in% blocks & counted$arm %in% arms]
-  } else {
-    means <- vapply(arms, function(arm) {
-      block_means(counted, counted$block, arm)[as.character(blocks)]
-    }, numeric(length(blocks)))
-  }
-  helping_spread(stats::cov(means[, -1, drop = FALSE] - means[, 1]))
 }
 
 #' @param covariance Of the within-block differences.
+#' @return A list for `helped_variance()`: `own` (variances, named by arm), `total` (their sum), `squares` (for each the
+#'   sum of its squared covariances), `all` (the sum of those), `contrasts` (how many).
 #' @noRd
 helping_spread <- function(covariance) {
   own <- diag(covariance)
   squares <- rowSums(covariance^2)
-  list(own = own, total = sum(own), squares = squares, all = sum(squares))
-}
-
-# an arm that misses one of the baseline's blocks keeps its own variance, and helps no other
-complete_arms <- function(rows, arms, blocks) {
-  arms <- intersect(arms, rows$arm)
-  arms[vapply(arms, function(arm) all(blocks %in% rows$block[rows$arm == arm]), NA)]
+  list(own = own, total = sum(own), squares = squares, all = sum(squares), contrasts = length(own))
 }
 
 #' Variance and degrees of freedom of one contrast
@@ -53,15 +36,15 @@ complete_arms <- function(rows, arms, blocks) {
 #' Its own variance and, with the weight of four degrees of freedom, the mean of all; never less than three quarters
 #' of its own, and never more than one and a half times its own degrees of freedom: without these two limits
 #' small levels break, and pooling outright calls 12 to 17 % of studies different where the baseline is noisy.
-#' @param spread From `helping_spread()`. @param arm Which contrast. @param nu Own degrees of freedom.
+#' @param own,total,squares,all,contrasts From `helping_spread()`, one element a contrast. @param nu Own degrees of
+#'   freedom.
 #' @return A list `variance`, `df`.
 #' @references Box (1954), Annals of Mathematical Statistics 25, 290-302; Satterthwaite (1946), Biometrics Bulletin
 #'   2, 110-114 (degrees of freedom of a weighted sum of variances that depend on one another).
 #' @noRd
-helped_variance <- function(spread, arm, nu) {
-  own <- spread$own[[arm]]
-  mixed <- mix_variance(own, spread$total, spread$squares[[arm]], spread$all, length(spread$own), nu)
-  list(variance = max(mixed$variance, 0.75 * own), df = min(mixed$df, 1.5 * nu))
+helped_variance <- function(own, total, squares, all, contrasts, nu) {
+  mixed <- mix_variance(own, total, squares, all, contrasts, nu)
+  list(variance = pmax(mixed$variance, 0.75 * own), df = pmin(mixed$df, 1.5 * nu))
 }
 
 # before the two limits
@@ -81,7 +64,8 @@ planned_df <- function(contrasts, blocks) {
     return(blocks - 1)
   }
   # each varies by both arms, of which all share the baseline
-  helped_variance(helping_spread(1 + diag(contrasts)), 1, blocks - 1)$df
+  spread <- helping_spread(1 + diag(contrasts))
+  helped_variance(spread$own[1], spread$total, spread$squares[1], spread$all, contrasts, blocks - 1)$df
 }
 
 #' What the two limits cost in few blocks: by how much a change must be larger to be found four times in five
@@ -110,6 +94,18 @@ cost_of_limits <- function(contrasts, blocks, alpha) {
 
 costs <- new.env(parent = emptyenv())
 
+#' The same for many contrasts
+#' @noRd
+costs_of_limits <- function(contrasts, blocks, alpha) {
+  out <- rep(1, length(contrasts))
+  few <- which(contrasts > 1 & blocks > 1 & blocks <= 8)
+  key <- paste(contrasts, blocks, alpha)[few]
+  once <- few[!duplicated(key)]
+  cost <- vapply(once, function(i) cost_of_limits(contrasts[i], blocks[i], alpha[i]), 1)
+  out[few] <- cost[match(key, key[match(once, few)])]
+  out
+}
+
 # helped variances of one contrast in studies of unit noise
 drawn_variances <- function(contrasts, blocks, studies = 1000) {
   y <- seeded(7, lapply(seq_len(contrasts + 1), function(arm) matrix(stats::rnorm(blocks * studies), blocks)))
@@ -118,27 +114,27 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
   of <- function(p, q) colSums(d[[p]] * d[[q]]) / (blocks - 1)
   own <- lapply(seq_along(d), function(p) of(p, p))
   squares <- lapply(seq_along(d), function(p) Reduce(`+`, lapply(seq_along(d), function(q) of(p, q)^2)))
-  mixed <- mix_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1)
-  list(variance = pmax(mixed$variance, 0.75 * own[[1]]), df = pmin(mixed$df, 1.5 * (blocks - 1)))
+  helped_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1)
 }
 
-#' An estimate in blocks with the helped variance in place of its own
-#' @param found From `estimate()`. @param spread From `spread_of_cell()`, or `NULL`.
+#' Estimates in blocks with the helped variance in place of their own
+#' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`, or `NULL`.
 #' @noRd
-with_help <- function(found, spread, arm, alpha) {
+with_help <- function(e, arms, spread) {
+  at <- match(arms, names(spread$own))
   # differences that never vary are looked at as such
-  if (is.null(spread) || !arm %in% names(spread$own) || spread$own[[arm]] == 0) {
-    return(found)
+  by <- which(!is.na(at) & spread$own[at] > 0)
+  if (!length(by)) {
+    return(e)
   }
-  at <- function(n) {
-    helped <- helped_variance(spread, arm, n - 1)
-    list(se = sqrt(helped$variance / n), df = helped$df)
-  }
-  found$at_size <- function(n) {
-    planned <- at(n)
-    planned$se <- planned$se * cost_of_limits(length(spread$own), n, alpha)
-    planned
-  }
-  found[c("se", "df")] <- at(found$units)
-  found
+  put <- function(column, values) replace(rep_len(column, length(arms)), by, values)
+  own <- unname(spread$own[at[by]])
+  squares <- unname(spread$squares[at[by]])
+  helped <- helped_variance(own, spread$total, squares, spread$all, spread$contrasts, e$units[by] - 1)
+  e$se <- put(e$se, sqrt(helped$variance / e$units[by]))
+  e$df <- put(e$df, helped$df)
+  e$own <- put(e$own, own)
+  e$squares <- put(e$squares, squares)
+  e[c("total", "all", "contrasts")] <- lapply(c("total", "all", "contrasts"), function(p) put(e[[p]], spread[[p]]))
+  e
 }

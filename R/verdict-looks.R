@@ -1,45 +1,40 @@
 # Intervals that hold however often one looked: an e-value for every value that the change might have, and the values
 # that none rules out.
 
-#' The differences of one contrast, unit by unit, in the order in which they ran
+#' What the differences of one contrast are like, unit by unit in the order in which they ran
 #'
 #' In blocks those inside each block; else the k-th unit of one arm less the k-th of the other.
-#' @return Numeric, on the scale of analysis; `NULL` where a design has none.
+#' @param found From `estimate()`.
+#' @return A list `n`, `mean`, `spread` (standard deviation); `NULL` where a design has none.
 #' @noRd
-differences <- function(design, rows, arm, baseline) UseMethod("differences")
+differences <- function(design, found, rows, arm, baseline) UseMethod("differences")
 
 #' @export
-differences.honestmargin_design <- function(design, rows, arm, baseline) NULL
+differences.honestmargin_design <- function(design, found, rows, arm, baseline) NULL
 
 #' @export
-differences.honestmargin_design_blocks <- function(design, rows, arm, baseline) {
-  one <- block_means(rows, design$by, arm)
-  as.numeric(one - block_means(rows, design$by, baseline)[names(one)])
+differences.honestmargin_design_blocks <- function(design, found, rows, arm, baseline) {
+  list(n = found$units, mean = found$estimate, spread = sqrt(found$each))
 }
 
 #' @export
-differences.honestmargin_design_session <- function(design, rows, arm, baseline) {
+differences.honestmargin_design_session <- function(design, found, rows, arm, baseline) {
   in_pairs(rows$y, rows$arm, rows$order, arm, baseline)
 }
 
 #' @export
-differences.honestmargin_design_groups <- function(design, rows, arm, baseline) {
-  inside <- which(!is.na(design$by))
-  group <- paste(rows$arm, design$by, sep = "\r")[inside]
-  of_group <- split(inside, factor(group, unique(group)))
-  first <- vapply(of_group, `[`, 1L, 1L)
-  in_pairs(
-    vapply(of_group, function(at) mean(rows$y[at]), 1), rows$arm[first],
-    vapply(of_group, function(at) mean(rows$order[at]), 1), arm, baseline
-  )
+differences.honestmargin_design_groups <- function(design, found, rows, arm, baseline) {
+  groups <- group_means(design, rows)
+  in_pairs(groups$y, groups$arm, groups$order, arm, baseline)
 }
 
 in_pairs <- function(y, owner, order, arm, baseline) {
   turn <- if (anyNA(order)) seq_along(y) else base::order(order)
   a <- y[turn][owner[turn] == arm]
   b <- y[turn][owner[turn] == baseline]
-  pairs <- min(length(a), length(b))
-  unname(a[seq_len(pairs)] - b[seq_len(pairs)])
+  pairs <- seq_len(min(length(a), length(b)))
+  d <- a[pairs] - b[pairs]
+  list(n = length(d), mean = mean(d), spread = stats::sd(d))
 }
 
 # how far a difference is thought to lie off, in its own standard deviations squared; 1 or 4 changes little
@@ -81,30 +76,36 @@ first_look <- function(wanted) {
   n[is.finite(look_critical(n, wanted))][1]
 }
 
-#' One contrast, weighed so that looks are allowed for
+#' Contrasts, weighed so that looks are allowed for
 #'
-#' @param found From `estimate()`: what the same passes give without looks. @param d From `differences()`.
+#' @param e From `new_estimate()`: what the same passes give without looks. @param d From `differences()`.
 #' @param wanted The evidence that is asked for: contrasts in the family over what may be false.
-#' @return As `estimate()`, with `crit` (half-width in standard errors) and `p`; `have` units go on counting, and
-#'   `at_size(n)` tells by `moves` how much of the estimate is still open; `NULL` where the design has no differences.
+#' @param most How many units there may come to be, or `NULL`.
+#' @return `e` with `wanted`, `p` and `have`: its units go on counting.
 #' @noRd
-estimate_looks <- function(found, d, wanted) {
-  n <- length(d)
-  if (n < 2) {
-    return(NULL)
-  }
-  spread <- stats::sd(d)
-  at <- function(m) {
-    list(se = spread / sqrt(m), df = m - 1, crit = look_critical(m, wanted), moves = sqrt(1 - min(1, n / m)))
-  }
-  out <- utils::modifyList(found, c(at(n), list(
-    estimate = mean(d), sd = spread / sqrt(2), at_size = at, units = n, have = n, wanted = wanted, at_level = NULL,
-    p = if (spread > 0) min(1, 1 / e_value(mean(d) / (spread / sqrt(n)), n)) else NA_real_
-  )))
+estimate_looks <- function(e, d, wanted, most) {
   # arm and baseline as far as they are paired
-  middle <- (found$mean_arm + found$mean_baseline) / 2
-  out[c("mean_arm", "mean_baseline")] <- list(middle + mean(d) / 2, middle - mean(d) / 2)
-  out
+  middle <- (e$mean_arm + e$mean_baseline) / 2
+  # a mean off zero over no spread at all is every evidence there is
+  evidence <- e_value(d$mean / (d$spread / sqrt(d$n)), d$n)
+  utils::modifyList(e, list(
+    estimate = d$mean, se = d$spread / sqrt(d$n), df = d$n - 1, sd = d$spread / sqrt(2), units = d$n,
+    mean_arm = middle + d$mean / 2, mean_baseline = middle - d$mean / 2, fixed = 0, each = d$spread^2, df_fixed = -1,
+    df_each = 1, cautious = FALSE, have = d$n, wanted = rep(wanted, length(d$n)),
+    most = empty_to(most, NA_real_), p = ifelse(d$spread > 0, pmin(1, 1 / evidence), NA_real_)
+  ))
+}
+
+#' What stands in the way where looking can settle nothing yet
+#' @param e From `bear_at_hand()`. @param unit What is looked after.
+#' @return A list of codes, `NULL` for each that can be settled.
+#' @noRd
+looks_begin <- function(e, unit) {
+  lapply(seq_along(e$crit), function(i) {
+    if (!is.na(e$wanted[i]) && is.infinite(e$crit[i])) {
+      new_code("looks_begin", n = first_look(e$wanted[i]), have = e$units[i], unit = unit)
+    }
+  })
 }
 
 #' The share of the level that the look at `n` passes may spend, for what has no e-value here (outcomes)
@@ -112,7 +113,3 @@ estimate_looks <- function(found, d, wanted) {
 #' `1 / (n (n + 1))` over all n is 1, so however many looks are taken the level is not passed (Bonferroni).
 #' @noRd
 spent_by_look <- function(n) 1 / (n * (n + 1))
-
-#' Half-width of an interval in standard errors
-#' @noRd
-critical_t <- function(at, alpha) if (is.null(at$crit)) stats::qt(1 - alpha / 2, at$df) else at$crit

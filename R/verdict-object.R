@@ -20,15 +20,14 @@ new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
   )
 }
 
-#' Rows, each a list with the parts of a verdict, as one table
+#' Comparisons that were judged, as one table
+#' @param rows A list of columns, from `judge_contrasts()`.
 #' @noRd
 verdict_table <- function(rows) {
-  columns <- lapply(stats::setNames(nm = setdiff(verdict_columns, c("codes", "reason"))), function(column) {
-    unlist(lapply(rows, `[[`, column), use.names = FALSE)
-  })
-  columns$codes <- new_codes(lapply(rows, `[[`, "codes"))
-  columns$reason <- format(columns$codes)
-  list2DF(columns[verdict_columns])
+  rows[c("n_arm", "n_baseline")] <- rows[c("passes_arm", "passes_baseline")]
+  rows$codes <- new_codes(lapply(rows$codes, as.list))
+  rows$reason <- format(rows$codes)
+  list2DF(rows[verdict_columns])
 }
 
 #' @export

@@ -1,22 +1,16 @@
 # Arms in the same order in every block: what their places may have done enters the interval.
 
-#' An estimate as wide as the drift of the session makes it
+#' Estimates as wide as the drift of the session makes them
 #'
 #' What a drift adds to the difference of two arms is its slope times the places between them; its estimate and its
 #' error enter.
-#' @param found From `estimate()`. @param drift A list `slope`, `se`, `df`. @param two Counted passes of both arms.
+#' @param e From `new_estimate()`. @param drift A list `slope`, `se`, `df`. @param places How many places lie between
+#'   the mean passes of both arms.
 #' @noRd
-widen_for_order <- function(found, drift, two, arm, baseline, alpha) {
-  places <- abs(mean(two$order[two$arm == arm]) - mean(two$order[two$arm == baseline]))
-  found$moved <- places * drift$slope
-  extra <- abs(found$moved) + places * stats::qt(1 - alpha / 2, drift$df) * drift$se
-  widen <- function(at) {
-    at$se <- at$se + extra / critical_t(at, alpha)
-    at
-  }
-  at_size <- found$at_size
-  found$at_size <- function(n) widen(at_size(n))
-  widen(found)
+widen_for_order <- function(e, drift, places, alpha) {
+  e$moved <- places * drift$slope
+  e$extra <- abs(e$moved) + places * stats::qt(1 - alpha / 2, drift$df) * drift$se
+  e
 }
 
 #' What may be said of arms that always ran in the same place

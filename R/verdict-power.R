@@ -31,32 +31,31 @@ error_nodes <- function(df, nodes = 40) {
   sqrt(ratio)
 }
 
-# of one degree of freedom and level there are many in a study
-interval_nodes <- function(df, alpha) {
-  key <- sprintf("%.15g %.15g", df, alpha)
-  known <- widths[[key]]
-  if (is.null(known)) {
-    known <- list(crit = stats::qt(1 - alpha / 2, df), error = error_nodes(df))
-    assign(key, known, widths)
-  }
-  known
+#' The same for some degrees of freedom, each looked up once
+#' @return Matrix, one column each.
+#' @noRd
+nodes_of <- function(df) {
+  key <- sprintf("%.15g", df)
+  for (i in which(!key %in% names(nodes))) assign(key[i], rep_len(error_nodes(df[i]), 40), nodes)
+  vapply(key, function(k) nodes[[k]], numeric(40))
 }
 
-widths <- new.env(parent = emptyenv())
+nodes <- new.env(parent = emptyenv())
 
 #' Smallest effect found with the wanted power
-#' @param crit Half-width in standard errors, `NULL` for the t quantile.
+#' @param crit Half-width in standard errors. @param se,df,crit One element a comparison.
 #' @return On the scale of analysis.
 #' @noRd
-detectable_effect <- function(se, df, alpha, power = 0.8, crit = NULL) {
-  if (!is.finite(se) || se <= 0) {
-    return(NA_real_)
-  }
+detectable_effect <- function(se, df, crit, power = 0.8) {
   # of one degree of freedom and level there are many in a study
-  if (is.null(crit)) crit <- stats::qt(1 - alpha / 2, df)
   key <- sprintf("%.15g %.15g %.15g", df, crit, power)
-  if (is.null(effects[[key]])) assign(key, effect_in_errors(df, crit, power), effects)
-  se * effects[[key]]
+  able <- is.finite(se) & se > 0
+  for (i in which(able & !key %in% names(effects) & !duplicated(key))) {
+    assign(key[i], effect_in_errors(df[i], crit[i], power), effects)
+  }
+  out <- rep(NA_real_, length(se))
+  out[able] <- se[able] * vapply(key[able], function(k) effects[[k]], 1, USE.NAMES = FALSE)
+  out
 }
 
 effects <- new.env(parent = emptyenv())
@@ -73,82 +72,31 @@ effect_in_errors <- function(df, crit, power) {
   stats::uniroot(gap, c(crit / 2, 3 * crit + 4), tol = 1e-3, extendInt = "upX")$root
 }
 
-# a number that does not reach and one that does, from a guess on; both are near a good one
-bracket_units <- function(guess, reached, most, least) {
-  high <- guess
-  low <- least - 1
-  if (high <= most && reached(high)) {
-    while (high > least && low < least) {
-      nearer <- max(least, floor(high * 0.7))
-      if (reached(nearer)) high <- nearer else low <- nearer
-    }
-    return(c(low, high))
-  }
-  while (high <= most) {
-    low <- high
-    high <- high * 3
-    if (reached(high)) {
-      return(c(low, high))
-    }
-  }
-  c(low, Inf)
-}
-
-# the number that a normal quantile would give: where the search begins
-likely_units <- function(found, alpha, band, power) {
-  distance <- max(abs(found$estimate), if (!is.null(band)) min(found$estimate - band[1], band[2] - found$estimate))
-  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * found$se / distance
-  min(ceiling(found$units * wanted^2), 1e9)
-}
-
 #' Chance that `n` units per arm give an answer, with the estimate taken as true
 #'
 #' Where the units at hand go on counting, only what the further ones bring is still open.
+#' @param e From `new_estimate()`. @param n,alpha One element a comparison. @param band Matrix of two columns, the worth
+#'   bands on the scale of analysis, `NA` for none.
 #' @noRd
-chance_at_size <- function(n, found, alpha, band = NULL) {
-  at <- found$at_size(n)
-  if (at$df < 0.5) {
-    return(0)
-  }
-  width <- interval_nodes(at$df, alpha)
-  crit <- if (is.null(at$crit)) width$crit else at$crit
-  if (!is.finite(crit)) {
-    return(0)
-  }
-  open <- empty_to(at$moves, 1)
-  chance_of_answer(found$estimate, at$se * open, crit / open, width$error, band)
+chance_at_size <- function(e, n, alpha, band) {
+  at <- at_size(e, n, alpha)
+  out <- numeric(length(n))
+  able <- which(at$df >= 0.5 & is.finite(at$crit))
+  open <- ifelse(is.na(e$wanted), 1, sqrt(1 - pmin(1, e$have / n)))[able]
+  se <- at$se[able] * open
+  df <- at$df[able]
+  out[able] <- chances_in_errors(
+    nodes_of(unique(df)), match(df, unique(df)), at$crit[able] / open, e$estimate[able] / se, band[able, 1] / se,
+    band[able, 2] / se
+  )
+  out
 }
 
 #' Is there next to no chance left that a study settles within the units it may come to?
 #' @noRd
-is_hopeless <- function(found, alpha, band) {
-  length(found$most) && found$units < found$most && chance_at_size(found$most, found, alpha, band) < 0.05
-}
-
-#' Units per arm until an answer other than `unclear`
-#'
-#' Those of a fresh batch that is weighed alone; where the units at hand go on counting, as many more. Searched on the
-#' chance itself; the chance rises with the number of units except for steps that do not matter here.
-#' @param found From `estimate()`: `estimate`, `se`, `units`, `at_size(n)`, and `have` where units go on counting.
-#' @noRd
-units_to_answer <- function(found, alpha, band = NULL, power = 0.8, most = 1e5) {
-  have <- empty_to(found$have, 0)
-  least <- max(2, have + 1)
-  # no effect without a band, or passes that do not differ at all (rounded away)
-  if ((found$estimate == 0 && is.null(band)) || found$at_size(least)$se == 0) {
-    return(Inf)
-  }
-  reached <- function(n) chance_at_size(n, found, alpha, band) >= power
-  guess <- max(least, likely_units(found, alpha, band, power))
-  bracket <- bracket_units(guess, reached, most, least)
-  low <- bracket[1]
-  high <- bracket[2]
-  if (!is.finite(high)) {
-    return(Inf)
-  }
-  while (high - low > 1) {
-    middle <- (low + high) %/% 2
-    if (reached(middle)) high <- middle else low <- middle
-  }
-  high - have
+is_hopeless <- function(e, alpha, band) {
+  out <- logical(length(alpha))
+  at <- which(e$units < e$most)
+  if (length(at)) out[at] <- chance_at_size(pick(e, at), e$most[at], alpha[at], band[at, , drop = FALSE]) < 0.05
+  out
 }

@@ -5,17 +5,28 @@
 describe_order <- function(counted, first, role, questions) {
   question <- nth_of(questions, paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r"))
   key <- paste("order", question)
-  if (is.null(questions[[key]])) {
-    crossed <- fully_crossed(counted)
-    assign(key, list(
-      question = question, of_arm = split(seq_along(counted$arm), counted$arm), rounds = fixed_rounds(counted),
-      # where every block holds every arm, each contrast is one in blocks, and none has to be looked at for it
-      crossed = crossed, repeated = crossed && anyDuplicated(paste(counted$block, counted$arm)) > 0
-    ), questions)
-  }
+  if (is.null(questions[[key]])) assign(key, c(list(question = question), lie_of_passes(counted)), questions)
   seen <- questions[[key]]
+  seen$means <- if (!is.null(seen$lay)) block_means(seen$lay, counted$y)
+  seen$y_of <- vapply(seen$of_arm, function(at) mean(counted$y[at]), 1)
   seen$order_finding <- problem_with_order(counted, seen$rounds, first, role)
   seen
+}
+
+#' How the counted passes of a cell lie, whatever their values
+#' @return A list, by arm `of_arm` (its passes), `passes_of` (how many) and `order_of` (mean place, `NA` where it is not
+#'   known); `rounds` (from `fixed_rounds()`), `lay` (from `lay_in_blocks()`, `NULL` without blocks), `all_in_blocks`,
+#'   and `by_block`: whether arms that share blocks are compared in them.
+#' @noRd
+lie_of_passes <- function(counted) {
+  of_arm <- split(seq_along(counted$arm), counted$arm)
+  lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
+  list(
+    of_arm = of_arm, passes_of = lengths(of_arm), order_of = vapply(of_arm, function(at) mean(counted$order[at]), 1),
+    rounds = fixed_rounds(counted), lay = lay, all_in_blocks = length(lay$inside) == length(counted$arm) && !is.null(lay),
+    # boots that hold all arms of a block change nothing; others are looked at one contrast at a time
+    by_block = !is.null(lay) && (all(is.na(counted$boot)) || fully_crossed(counted))
+  )
 }
 
 nth_of <- function(questions, text) {

@@ -28,8 +28,27 @@ counter_step <- function(value) {
   if (all(abs(steps - round(steps)) < 0.02)) min(gap) else 0
 }
 
+#' The steps of two arms together, one comparison each
+#' @param arms Which arms, each with `baseline`.
+#' @noRd
+steps_of_pairs <- function(value, of_arm, arms, baseline) {
+  if (anyDuplicated(value)) {
+    return(vapply(arms, function(arm) resolution(value[c(of_arm[[arm]], of_arm[[baseline]])]), 1, USE.NAMES = FALSE))
+  }
+  # no counter repeats no value, and the finer of two decimal steps holds both
+  own <- vapply(of_arm[c(arms, baseline)], function(at) {
+    value <- value[at]
+    if (all(value == 0)) Inf else decimal_step(value[value != 0])
+  }, 1, USE.NAMES = FALSE)
+  step <- pmin(own[seq_along(arms)], own[length(own)])
+  ifelse(is.finite(step), step, 0)
+}
+
 decimal_step <- function(value) {
   slack <- 1e-9 * pmax(1, abs(value))
+  if (abs(value[1] - round(value[1], 6)) > slack[1]) {
+    return(0)
+  }
   for (places in 0:6) {
     if (all(abs(value - round(value, places)) <= slack)) {
       return(10^-places)
@@ -40,8 +59,8 @@ decimal_step <- function(value) {
 
 # When passes vary by less than half a step, rounding no longer averages out:
 # each mean may be off by half a step, so the interval is at least that wide.
-rounding_error <- function(step, found, scale) {
-  size <- if (scale == "percent") exp(c(found$mean_arm, found$mean_baseline)) else c(1, 1)
-  relative <- step / size
-  if (step == 0 || found$sd >= mean(relative) / 2) 0 else mean(relative)
+rounding_error <- function(step, e, scale) {
+  one <- function(mean) step / ifelse(scale == "percent", exp(mean), 1)
+  relative <- (one(e$mean_arm) + one(e$mean_baseline)) / 2
+  ifelse(step == 0 | e$sd >= relative / 2, 0, relative)
 }

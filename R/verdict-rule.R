@@ -42,10 +42,16 @@ verdict_bound <- function(word, held) {
 }
 
 worth_band <- function(worth, scale) {
-  if (is.na(worth) || worth <= 0) {
-    return(NULL)
-  }
-  if (scale == "percent") log(pmax(0, 1 + c(-1, 1) * worth / 100)) else c(-1, 1) * worth
+  if (!is.na(worth) && worth > 0) as.vector(worth_bands(worth, scale))
+}
+
+#' The same of many, in two columns, `NA` where there is none
+#' @noRd
+worth_bands <- function(worth, scale) {
+  worth[which(worth <= 0)] <- NA_real_
+  percent <- scale == "percent"
+  side <- function(sign) ifelse(percent, log(pmax(0, 1 + sign * worth / 100)), sign * worth)
+  cbind(side(-1), side(1))
 }
 
 #' The worth of metrics, `NA` where none is named

@@ -105,7 +105,7 @@ screen_power <- function(plan, noise, alpha) {
     df <- if (way == "singly") blocks - 1 else passes - blocks - k
     data.frame(
       way = if (folded) "together, folded over" else way, passes = passes,
-      effect = if (df > 0) detectable_effect(se, df, alpha) else NA_real_
+      effect = if (df > 0) detectable_effect(se, df, t_quantile(df, alpha)) else NA_real_
     )
   }
   do.call(rbind, list(one("singly"), one("together"), one("together", TRUE)))

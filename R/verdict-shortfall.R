@@ -15,8 +15,8 @@ plan_shortfall <- function(plan, power) {
     # in units of the standard error, everything else being as planned
     reach <- function(contrasts, family) {
       alpha <- family_alpha(plan$confidence, family)
-      cost_of_limits(contrasts, plan$blocks, alpha) *
-        detectable_effect(1, planned_df(contrasts, plan$blocks), alpha)
+      df <- planned_df(contrasts, plan$blocks)
+      cost_of_limits(contrasts, plan$blocks, alpha) * detectable_effect(1, df, t_quantile(df, alpha))
     }
     if (plan$setting$one_way) reach <- function(contrasts, family) NA_real_
     now <- reach(arms - 1, row$family_size)

@@ -199,6 +199,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// chances_in_errors
+Rcpp::NumericVector chances_in_errors(Rcpp::NumericMatrix errors, const Rcpp::IntegerVector& column, const Rcpp::NumericVector& crit, const Rcpp::NumericVector& z, const Rcpp::NumericVector& low, const Rcpp::NumericVector& high);
+RcppExport SEXP _honestmargin_chances_in_errors(SEXP errorsSEXP, SEXP columnSEXP, SEXP critSEXP, SEXP zSEXP, SEXP lowSEXP, SEXP highSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type errors(errorsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type column(columnSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type crit(critSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type z(zSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type high(highSEXP);
+    rcpp_result_gen = Rcpp::wrap(chances_in_errors(errors, column, crit, z, low, high));
+    return rcpp_result_gen;
+END_RCPP
+}
 // histogram_quantiles
 Rcpp::NumericVector histogram_quantiles(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share, double width);
 RcppExport SEXP _honestmargin_histogram_quantiles(SEXP xSEXP, SEXP shareSEXP, SEXP widthSEXP) {
@@ -242,6 +258,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},
+    {"_honestmargin_chances_in_errors", (DL_FUNC) &_honestmargin_chances_in_errors, 6},
     {"_honestmargin_histogram_quantiles", (DL_FUNC) &_honestmargin_histogram_quantiles, 3},
     {"_honestmargin_turned_maxima", (DL_FUNC) &_honestmargin_turned_maxima, 2},
     {NULL, NULL, 0}

@@ -52,7 +52,9 @@ rule <- function(studies, sd, effect = 0, blocks = 5, cells = 1) {
     y[, 2] <- y[, 2] + effect
     spread <- honestmargin:::helping_spread(cov(y[, -1] - y[, 1]))
     vapply(seq_len(arms - 1), function(i) {
-      at <- honestmargin:::helped_variance(spread, i, blocks - 1)
+      at <- honestmargin:::helped_variance(
+        spread$own[i], spread$total, spread$squares[i], spread$all, spread$contrasts, blocks - 1
+      )
       abs(mean(y[, i + 1] - y[, 1])) > qt(1 - alpha / 2, at$df) * sqrt(at$variance / blocks)
     }, NA)
   })

@@ -1,0 +1,65 @@
+# What other numbers of units would give, and what few events, passes never touched and a fixed order add.
+
+#' The width of an interval with `n` units per arm, for many comparisons at once
+#'
+#' @param e From `new_estimate()`. @param n Units per arm, one element a comparison. @param alpha Two-sided, the same.
+#' @return A list: `se`, `df`, `crit` (half-width in standard errors).
+#' @noRd
+at_size <- function(e, n, alpha) {
+  se <- sqrt(e$fixed + e$each / n)
+  df <- e$df_fixed + e$df_each * n
+  few <- which(e$cautious & n < 5)
+  df[few] <- (df[few] + n[few] - 1) / 2
+  by <- which(e$contrasts > 1)
+  if (length(by)) {
+    helped <- helped_variance(e$own[by], e$total[by], e$squares[by], e$all[by], e$contrasts[by], n[by] - 1)
+    se[by] <- sqrt(helped$variance / n[by]) * costs_of_limits(e$contrasts[by], n[by], alpha[by])
+    df[by] <- helped$df
+  }
+  bear_all(e, pmax(se, e$least_se), pmin(df, e$most_df), n, alpha)
+}
+
+#' What is at hand, as wide as it must be
+#' @return `e` with `se`, and `crit`, `few` (whether few events made it so wide).
+#' @noRd
+bear_at_hand <- function(e, alpha) {
+  e[c("se", "crit", "few")] <- bear_all(e, e$se, e$df, e$units, alpha)[c("se", "crit", "few")]
+  e
+}
+
+bear_all <- function(e, se, df, n, alpha) {
+  crit <- critical_t(df, alpha, n, e$wanted)
+  few <- logical(length(n))
+  never <- which(!is.na(e$untouched))
+  if (length(never)) {
+    may_be <- possible_amount(e$amount[never], e$untouched[never] * n[never] / e$units[never])
+    se[never] <- pmax(se[never], may_be / crit[never])
+  }
+  counted <- which(!is.na(e$events))
+  if (length(counted)) {
+    floor <- half_of_counts(pick(e[c("events", "size", "units", "wanted")], counted), n[counted], alpha[counted])
+    few[counted] <- floor / crit[counted] > se[counted]
+    se[few] <- (floor / crit[counted])[few[counted]]
+  }
+  list(se = se + e$extra / crit, df = df, crit = crit, few = few)
+}
+
+#' Half-width of an interval in standard errors: of t, or where looks are allowed for, by the evidence wanted
+#' @noRd
+critical_t <- function(df, alpha, n, wanted) {
+  crit <- t_quantile(df, alpha)
+  looked <- which(!is.na(wanted))
+  crit[looked] <- look_critical(n[looked], wanted[looked])
+  crit
+}
+
+# many comparisons have few different degrees of freedom and levels
+t_quantile <- function(df, alpha) {
+  key <- complex(real = df, imaginary = alpha)
+  once <- which(!duplicated(key))
+  stats::qt(1 - alpha[once] / 2, df[once])[match(key, key[once])]
+}
+
+#' The comparisons of some rows only
+#' @noRd
+pick <- function(columns, at) lapply(columns, `[`, at)

@@ -1,0 +1,66 @@
+# How many units would settle what is not clear, for many comparisons at once.
+
+#' Units per arm until an answer other than `unclear`
+#'
+#' Those of a fresh batch that is weighed alone; where the units at hand go on counting, as many more. Searched on the
+#' chance itself; the chance rises with the number of units except for steps that do not matter here.
+#' @param e From `new_estimate()`. @param alpha,band As in `chance_at_size()`.
+#' @return One count a comparison, `Inf` where `most` would not be enough.
+#' @noRd
+units_to_answer <- function(e, alpha, band, power = 0.8, most = 1e5) {
+  least <- pmax(2, e$have + 1)
+  out <- rep(Inf, length(alpha))
+  # no effect without a band, or passes that do not differ at all (rounded away)
+  able <- which(!(e$estimate == 0 & is.na(band[, 1])) & at_size(e, least, alpha)$se > 0)
+  e <- pick(e, able)
+  alpha <- alpha[able]
+  band <- band[able, , drop = FALSE]
+  reached <- function(at, n) {
+    chance_at_size(pick(e, at), n, alpha[at], band[at, , drop = FALSE]) >= power
+  }
+  guess <- pmax(least[able], likely_units(e, alpha, band, power))
+  found <- bracket_units(guess, reached, most, least[able])
+  repeat {
+    at <- which(is.finite(found$high) & found$high - found$low > 1)
+    if (!length(at)) break
+    middle <- (found$low[at] + found$high[at]) %/% 2
+    yes <- reached(at, middle)
+    found$high[at[yes]] <- middle[yes]
+    found$low[at[!yes]] <- middle[!yes]
+  }
+  out[able] <- found$high - e$have
+  out
+}
+
+# numbers that do not reach and numbers that do, from guesses on; both are near good ones
+bracket_units <- function(guess, reached, most, least) {
+  high <- guess
+  low <- least - 1
+  well <- guess <= most
+  well[well] <- reached(which(well), guess[well])
+  at <- which(well & high > least)
+  while (length(at)) {
+    nearer <- pmax(least[at], floor(high[at] * 0.7))
+    yes <- reached(at, nearer)
+    high[at[yes]] <- nearer[yes]
+    low[at[!yes]] <- nearer[!yes]
+    at <- at[yes & high[at] > least[at]]
+  }
+  at <- which(!well)
+  while (length(at)) {
+    beyond <- high[at] > most
+    high[at[beyond]] <- Inf
+    at <- at[!beyond]
+    low[at] <- high[at]
+    high[at] <- high[at] * 3
+    if (length(at)) at <- at[!reached(at, high[at])]
+  }
+  list(low = low, high = high)
+}
+
+# the number that a normal quantile would give: where the search begins
+likely_units <- function(e, alpha, band, power) {
+  distance <- pmax(abs(e$estimate), pmin(e$estimate - band[, 1], band[, 2] - e$estimate), na.rm = TRUE)
+  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * e$se / distance
+  pmin(ceiling(e$units * wanted^2), 1e9)
+}
