@@ -3,9 +3,9 @@
 # a count with its noun. A function takes the values and gives the texts.
 
 # files of the name `tell-codes-*` hold the words and are read before this one
-code_words <- c(
+code_words <- list2env(c(
   words_of_checks, words_of_events, words_of_files, words_of_passes, words_of_studies, words_of_verdicts, words_of_runs
-)
+))
 
 #' The texts of a code: what was seen, and what to do
 #' @return Two texts, the second empty where there is nothing to do.
@@ -41,7 +41,11 @@ show_value <- function(value) {
 
 #' @export
 format.honestmargin_codes <- function(x, ...) {
-  vapply(x, function(codes) {
-    paste(vapply(codes, function(one) words_of(one$code, one$values)[1], ""), collapse = "; ")
-  }, "")
+  each <- unlist(unclass(x), recursive = FALSE)
+  texts <- vapply(each, function(one) words_of(one$code, one$values)[1], "")
+  row <- rep(seq_along(x), lengths(unclass(x)))
+  out <- rep("", length(x))
+  said <- split(unname(texts), row)
+  out[as.integer(names(said))] <- vapply(said, paste, "", collapse = "; ")
+  out
 }

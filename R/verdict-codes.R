@@ -61,7 +61,7 @@ failure_codes <- function(failures, arms) {
 #' What is told of an arm wherever it is named: that it failed in another place
 #'
 #' @param verdicts Data frame of verdicts. @param outcomes From `count_outcomes()`.
-#' @return `verdicts`, its `codes` and `reason` completed.
+#' @return `verdicts`, its `codes` completed.
 #' @noRd
 add_failures_elsewhere <- function(verdicts, outcomes) {
   bad <- outcomes[outcomes$failed > 0, , drop = FALSE]
@@ -70,23 +70,21 @@ add_failures_elsewhere <- function(verdicts, outcomes) {
   place <- place_names(verdicts[c("workload", "context")])
   elsewhere <- function(arm, here) {
     there <- of_arm[[arm]]
-    there <- lapply(there, `[`, there$place != here)
-    if (length(there$place)) {
-      new_code("failed_elsewhere", arm = arm, n = sum(there$failed), of = sum(there$tried), places = there$place)
+    other <- there$place != here
+    if (any(other)) {
+      list(new_code("failed_elsewhere",
+        arm = arm, n = sum(there$failed[other]), of = sum(there$tried[other]), places = there$place[other]
+      ))
     }
   }
-  touched <- which(verdicts$arm %in% bad$arm | verdicts$baseline %in% bad$arm)
+  arms <- c(verdicts$arm, verdicts$baseline)
+  key <- joint_code(arms, c(place, place))
+  once <- which(!duplicated(key))
+  told <- Map(elsewhere, arms[once], c(place, place)[once])
+  at <- matrix(match(key, key[once]), ncol = 2)
   codes <- unclass(verdicts$codes)
-  known <- new.env(parent = emptyenv())
-  for (i in touched) {
-    for (arm in intersect(c(verdicts$arm[i], verdicts$baseline[i]), names(of_arm))) {
-      key <- paste(arm, place[i], sep = "\r")
-      if (is.null(known[[key]])) assign(key, list(elsewhere(arm, place[i])), known)
-      codes[[i]] <- c(codes[[i]], Filter(length, known[[key]]))
-    }
-  }
+  touched <- which(matrix(lengths(told)[at] > 0, ncol = 2) %*% c(1, 1) > 0)
+  codes[touched] <- lapply(touched, function(i) c(codes[[i]], told[[at[i, 1]]], told[[at[i, 2]]]))
   verdicts$codes <- new_codes(codes)
-  touched <- union(touched, which(is.na(verdicts$reason)))
-  verdicts$reason[touched] <- format(verdicts$codes[touched])
   verdicts
 }

@@ -26,7 +26,8 @@ new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
 verdict_table <- function(rows) {
   rows[c("n_arm", "n_baseline")] <- rows[c("passes_arm", "passes_baseline")]
   rows$codes <- new_codes(lapply(rows$codes, as.list))
-  rows$reason <- format(rows$codes)
+  # worded at the end, when all that is to be told is known
+  rows$reason <- rep(NA_character_, length(rows$arm))
   list2DF(rows[verdict_columns])
 }
 

@@ -18,7 +18,7 @@ units_to_answer <- function(e, alpha, band, power = 0.8, most = 1e5) {
   reached <- function(at, n) {
     chance_at_size(pick(e, at), n, alpha[at], band[at, , drop = FALSE]) >= power
   }
-  guess <- pmax(least[able], likely_units(e, alpha, band, power))
+  guess <- pmin(most, pmax(least[able], likely_units(e, alpha, band, power)))
   found <- bracket_units(guess, reached, most, least[able])
   repeat {
     at <- which(is.finite(found$high) & found$high - found$low > 1)
@@ -32,35 +32,38 @@ units_to_answer <- function(e, alpha, band, power = 0.8, most = 1e5) {
   out
 }
 
-# numbers that do not reach and numbers that do, from guesses on; both are near good ones
+# numbers that do not reach and numbers that do, from good guesses on by growing strides
 bracket_units <- function(guess, reached, most, least) {
   high <- guess
   low <- least - 1
-  well <- guess <= most
-  well[well] <- reached(which(well), guess[well])
+  well <- reached(seq_along(guess), guess)
+  stride <- 1.03
   at <- which(well & high > least)
   while (length(at)) {
-    nearer <- pmax(least[at], floor(high[at] * 0.7))
+    nearer <- pmax(least[at], pmin(high[at] - 1, floor(high[at] / stride)))
     yes <- reached(at, nearer)
     high[at[yes]] <- nearer[yes]
     low[at[!yes]] <- nearer[!yes]
     at <- at[yes & high[at] > least[at]]
+    stride <- min(stride^3, 8)
   }
+  stride <- 1.03
   at <- which(!well)
   while (length(at)) {
-    beyond <- high[at] > most
-    high[at[beyond]] <- Inf
-    at <- at[!beyond]
     low[at] <- high[at]
-    high[at] <- high[at] * 3
-    if (length(at)) at <- at[!reached(at, high[at])]
+    high[at] <- ifelse(low[at] >= most, Inf, pmin(most, ceiling(low[at] * stride)))
+    at <- at[is.finite(high[at])]
+    at <- at[!reached(at, high[at])]
+    stride <- min(stride^3, 8)
   }
   list(low = low, high = high)
 }
 
-# the number that a normal quantile would give: where the search begins
+#' About the number that is looked for: where the search begins
+#' @references Guenther (1981), The American Statistician 35, 243-244 (what t asks for beyond the normal quantile).
+#' @noRd
 likely_units <- function(e, alpha, band, power) {
   distance <- pmax(abs(e$estimate), pmin(e$estimate - band[, 1], band[, 2] - e$estimate), na.rm = TRUE)
-  wanted <- (stats::qnorm(1 - alpha / 2) + stats::qnorm(power)) * e$se / distance
-  pmin(ceiling(e$units * wanted^2), 1e9)
+  z <- stats::qnorm(1 - alpha / 2)
+  ceiling(e$units * ((z + stats::qnorm(power)) * e$se / distance)^2 + ifelse(e$df_each > 0, z^2 / 2 / e$df_each, 0))
 }
