@@ -61,6 +61,10 @@ densest_band <- function(frame_time_ms, width) {
     .Call(`_honestmargin_densest_band`, frame_time_ms, width)
 }
 
+first_same <- function(x) {
+    .Call(`_honestmargin_first_same`, x)
+}
+
 chance_in_errors <- function(half, z, low, high) {
     .Call(`_honestmargin_chance_in_errors`, half, z, low, high)
 }

@@ -19,6 +19,9 @@ did_you_mean <- function(word, known) {
 
 some_of <- function(items, most = 5) {
   items <- as.character(items)
+  if (length(items) == 1) {
+    return(items)
+  }
   if (length(items) <= most) {
     return(paste(items, collapse = ", "))
   }

@@ -8,7 +8,7 @@ best_of_cells <- function(cells, how) {
     set$at_least <- to_shown(set$at_least, place$scale)
     if (place$scale == "percent") set$mean <- exp(set$mean)
     set$identical <- length(unique(cell$value)) == 1
-    cbind(as.data.frame(place), set)
+    list2DF(c(lapply(place, rep, nrow(set)), set))
   }))
 }
 

@@ -21,6 +21,7 @@ how_firm <- function(x, ...) {
   plan <- if (is_study(x)) x$plan
   asked <- asked_of_verdicts(verdicts)
   how <- how_to_weigh(x, plan, readings_of(x), asked, list(looks = isTRUE(attr(verdicts, "looks"))))
+  how$words_only <- TRUE
   base <- plain_table(verdicts)
   base <- base[base$role == "primary" & base$metric %in% asked$primary, , drop = FALSE]
   readings <- rescale_nonpositive(readings_of(x))

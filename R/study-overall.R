@@ -107,14 +107,17 @@ overall_of_cells <- function(cells, how) {
   arms <- setdiff(how$arms, how$baseline)
   alpha <- family_alpha(how$confidence, max(1, length(groups) * length(arms)))
   stack_rows(lapply(groups, function(group) {
-    stack_rows(lapply(arms, function(arm) overall_row(group, arm, how, alpha)))
+    means <- lapply(group, block_matrix, arms = how$arms)
+    stack_rows(lapply(arms, function(arm) overall_row(group, means, arm, how, alpha)))
   }))
 }
 
-overall_row <- function(group, arm, how, alpha) {
-  two <- c(arm, how$baseline)
-  group <- Filter(function(cell) all(two %in% cell$arm), group)
-  d <- differences_by_block(group, arm, how$baseline)
+#' @param means Of each cell of the group, from `block_matrix()`.
+#' @noRd
+overall_row <- function(group, means, arm, how, alpha) {
+  there <- vapply(group, function(cell) all(c(arm, how$baseline) %in% cell$arm), NA)
+  group <- group[there]
+  d <- differences_by_block(means[there], arm, how$baseline)
   if (is.null(d)) d <- Filter(length, lapply(group, one_change, arm = arm, baseline = how$baseline))
   k <- if (is.matrix(d)) ncol(d) else length(d)
   if (k < 2) {
@@ -130,26 +133,23 @@ overall_row <- function(group, arm, how, alpha) {
     range <- ends(half)
     if (is.na(half)) "no basis" else verdict_word(range[1], range[2], group[[1]]$better[1], worth)
   }
-  data.frame(
+  list2DF(list(
     metric = place$metric, context = place$context, unit = place$unit, scale = place$scale, arm = arm,
     baseline = how$baseline, workloads = k, blocks = found$blocks, change = to_shown(found$change, place$scale),
     lower = ends(found$these)[1], upper = ends(found$these)[2], verdict = word(found$these),
     like_lower = ends(found$like)[1], like_upper = ends(found$like)[2], like_verdict = word(found$like),
     next_lower = ends(found$next_one)[1], next_upper = ends(found$next_one)[2], p_differ = found$p_differ,
     differ = c("no", "yes")[1 + (found$p_differ < 1 - how$confidence)], worth = worth,
-    alone = I(list(data.frame(
-      workload = vapply(group, function(cell) place_names(as.data.frame(place_of(cell))), "")[seq_len(k)],
+    alone = list(list2DF(list(
+      workload = vapply(group, function(cell) place_names(list2DF(place_of(cell))), "", USE.NAMES = FALSE)[seq_len(k)],
       change = to_shown(unname(found$workloads), place$scale)
     )))
-  )
+  ))
 }
 
 # blocks in which every workload ran with both arms; `NULL` where there are no two of them
-differences_by_block <- function(group, arm, baseline) {
-  each <- lapply(group, function(cell) {
-    m <- block_matrix(cell, c(arm, baseline))
-    if (!is.null(m)) m[, 1] - m[, 2]
-  })
+differences_by_block <- function(means, arm, baseline) {
+  each <- lapply(means, function(m) if (!is.null(m)) m[, arm] - m[, baseline])
   if (any(lengths(each) == 0)) {
     return(NULL)
   }

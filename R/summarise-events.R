@@ -28,7 +28,8 @@ count_events <- function(rows) {
 #'   spread of the better lump.
 #' @noRd
 worse_lump <- function(y, arm, better) {
-  if (length(y) < 8 || better == "none") {
+  # no gap is wider than twice the whole range
+  if (length(y) < 8 || better == "none" || 2 * (max(y) - min(y)) <= log(1.25)) {
     return(NULL)
   }
   up <- if (better == "lower") -y else y

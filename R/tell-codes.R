@@ -42,7 +42,10 @@ show_value <- function(value) {
 #' @export
 format.honestmargin_codes <- function(x, ...) {
   each <- unlist(unclass(x), recursive = FALSE)
-  texts <- vapply(each, function(one) words_of(one$code, one$values)[1], "")
+  # one and the same code stands in many rows, and is worded once
+  first <- first_same(each)
+  once <- unique(first)
+  texts <- vapply(each[once], function(one) words_of(one$code, one$values)[1], "")[match(first, once)]
   row <- rep(seq_along(x), lengths(unclass(x)))
   out <- rep("", length(x))
   said <- split(unname(texts), row)

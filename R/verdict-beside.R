@@ -35,8 +35,8 @@ tell_contrasts <- function(rows, cells, looks) {
 add_failures <- function(rows, cells) {
   failed <- !vapply(cells, function(cell) is.null(cell$failures), NA)
   for (i in which(lengths(rows$said) > 0 | failed[rows$cell])) {
-    ended <- failure_codes(cells[[rows$cell[i]]]$failures, c(rows$arm[i], rows$baseline[i]))
-    rows$codes[i] <- list(c(rows$codes[[i]], rows$said[[i]], ended))
+    ended <- cells[[rows$cell[i]]]$failures
+    rows$codes[i] <- list(c(rows$codes[[i]], rows$said[[i]], ended[[rows$arm[i]]], ended[[rows$baseline[i]]]))
   }
   rows
 }

@@ -28,18 +28,40 @@ block_matrix <- function(rows, arms) {
 #' @noRd
 best_set <- function(rows, arms, better, confidence) {
   arms <- arms[arms %in% rows$arm]
-  up <- if (better == "lower") -1 else 1
   level <- 1 - confidence^(1 / (length(arms) * max(1, length(arms) - 1)))
-  out <- data.frame(
-    arm = arms, mean = vapply(arms, function(a) mean(rows$y[rows$arm == a]), 1), could = TRUE, by = NA_character_,
-    at_least = NA_real_, known = FALSE, row.names = NULL
-  )
-  for (i in seq_along(arms)) for (other in arms[-i]) {
-    ahead <- lead_of(rows, other, arms[i], up, level)
-    if (is.na(ahead)) next
-    out$known[i] <- TRUE
-    if (ahead > 0 && (is.na(out$at_least[i]) || ahead > out$at_least[i])) {
-      out[i, c("could", "by", "at_least")] <- list(FALSE, other, ahead)
+  # of each arm, by how much every other is ahead of it
+  ahead <- leads_of(rows, arms, if (better == "lower") -1 else 1, level)
+  most <- apply(ahead, 2, function(of) if (all(is.na(of))) NA_real_ else max(of, na.rm = TRUE))
+  out <- which(most > 0)
+  by <- rep(NA_character_, length(arms))
+  by[out] <- arms[apply(ahead[, out, drop = FALSE], 2, which.max)]
+  could <- !seq_along(arms) %in% out
+  list2DF(list(
+    arm = arms, mean = vapply(arms, function(a) mean(rows$y[rows$arm == a]), 1, USE.NAMES = FALSE), could = could,
+    by = by, at_least = ifelse(could, NA_real_, unname(most)), known = unname(colSums(!is.na(ahead)) > 0)
+  ))
+}
+
+#' By how much each arm is ahead of each other at least, one-sided, on the scale of analysis
+#' @param up 1 where higher is better, else -1. @param level One-sided.
+#' @return Matrix: the arm of the row ahead of that of the column; `NA` where these passes cannot tell.
+#' @noRd
+leads_of <- function(rows, arms, up, level) {
+  n <- length(arms)
+  out <- matrix(NA_real_, n, n)
+  lay <- if (all(is.na(rows$boot)) && !all(is.na(rows$block))) lay_in_blocks(rows$block, rows$arm)
+  means <- if (!is.null(lay)) block_means(lay, rows$y)
+  for (i in seq_len(n - 1)) {
+    others <- (i + 1):n
+    known <- if (!is.null(lay)) colSums(!is.na(means[, arms[others], drop = FALSE] + means[, arms[i]])) > 1
+    together <- others[which(known)]
+    e <- if (length(together)) estimate_in_blocks(means, lay$passes, arms[together], arms[i])
+    alone <- lapply(setdiff(others, together), function(j) c(list(at = j), estimate_pair(rows, arms[j], arms[i], 2 * level)))
+    for (one in c(list(c(list(at = together), e)), alone)) {
+      if (is.null(one$estimate)) next
+      half <- stats::qt(1 - level, one$df) * one$se
+      out[one$at, i] <- up * one$estimate - half
+      out[i, one$at] <- -up * one$estimate - half
     }
   }
   out

@@ -12,7 +12,8 @@
 #'   there are), `beside` (metrics that are primary only where they are named), `beyond` (how many primary comparisons
 #'   of outcomes there are besides), `pairs` (sets of arms and what they are compared with, `NULL`: all with the
 #'   baseline), `looks` (`TRUE` where the intervals must allow for looks),
-#'   `most_units` (how many units a study that is looked at may come to, or `NULL`).
+#'   `most_units` (how many units a study that is looked at may come to, or `NULL`), `words_only` (`TRUE` where nobody
+#'   asks what would settle a comparison).
 #' @return A list: `verdicts` (data frame, or `NULL` where there is none), `findings` and `family`, the number of
 #'   primary comparisons in all.
 #' @noRd
@@ -39,7 +40,7 @@ weigh_cells <- function(readings, how) {
   if (is.null(rows)) {
     return(list(family = family))
   }
-  rows <- tell_contrasts(judge_contrasts(rows, how$ceilings), cells, isTRUE(how$looks))
+  rows <- tell_contrasts(judge_contrasts(rows, how$ceilings, !isTRUE(how$words_only)), cells, isTRUE(how$looks))
   list(verdicts = verdict_table(rows), findings = order_findings(graver_where_blocked(cells, rows)), family = family)
 }
 

@@ -37,25 +37,26 @@ failures_by_arm <- function(passes) {
     return(NULL)
   }
   tried <- passes$role == "counted" & !passes$outcome %in% not_the_arms
-  lapply(split(passes$outcome[tried], passes$arm[tried]), function(mine) {
-    bad <- mine[!mine %in% outcomes_well]
-    kinds <- sort(unique(bad))
-    seen <- sum(mine == "artefact")
+  bad <- tried & !passes$outcome %in% outcomes_well
+  seen <- tried & passes$outcome == "artefact"
+  touched <- unique(passes$arm[bad | seen])
+  lapply(stats::setNames(nm = touched), function(arm) {
+    mine <- passes$arm == arm
+    of <- sum(tried[mine])
     c(
-      if (length(bad)) {
-        counted <- stats::setNames(as.list(tabulate(match(bad, kinds), length(kinds))), kinds)
-        list(list(code = "failed", values = list(n = length(bad), of = length(mine), kinds = counted)))
+      if (any(bad[mine])) {
+        list(new_code("failed", arm = arm, n = sum(bad[mine]), of = of, kinds = counts_of(passes$outcome[mine & bad])))
       },
-      if (seen) list(list(code = "artefacts_in", values = list(n = seen, of = length(mine))))
+      if (any(seen[mine])) list(new_code("artefacts_in", arm = arm, n = sum(seen[mine]), of = of))
     )
   })
 }
 
-# those of one contrast, each with its arm first
-failure_codes <- function(failures, arms) {
-  unlist(lapply(arms, function(arm) {
-    lapply(failures[[arm]], function(one) list(code = one$code, values = c(list(arm = arm), one$values)))
-  }), recursive = FALSE)
+# how often each comes up, in order
+counts_of <- function(words) {
+  kinds <- unique(words)
+  if (length(kinds) > 1) kinds <- sort(kinds)
+  stats::setNames(as.list(tabulate(match(words, kinds), length(kinds))), kinds)
 }
 
 #' What is told of an arm wherever it is named: that it failed in another place

@@ -2,14 +2,15 @@
 
 #' Judge comparisons
 #'
-#' @param rows From `bind_contrasts()`. @param ceilings Held arms, or `NULL`.
+#' @param rows From `bind_contrasts()`. @param ceilings Held arms, or `NULL`. @param settle Whether to look for what
+#'   would settle what is not clear.
 #' @return `rows` with the columns of verdicts; those without an estimate are `no basis`, their `codes` still to come.
 #' @noRd
-judge_contrasts <- function(rows, ceilings) {
+judge_contrasts <- function(rows, ceilings, settle = TRUE) {
   rows <- c(rows, blank_columns(rows))
   at <- which(rows$found)
   e <- pick(rows[intersect(names(rows), c(estimate_columns, "crit", "few"))], at)
-  if (length(at)) rows <- put_columns(rows, at, decide(fill_estimates(pick(rows, at), e), e))
+  if (length(at)) rows <- put_columns(rows, at, decide(fill_estimates(pick(rows, at), e), e, settle))
   for (i in at[rows$workload[at] %in% ceilings$workload]) rows <- change_row(rows, i, apply_ceiling, ceilings)
   rows
 }
@@ -61,7 +62,7 @@ fill_estimates <- function(rows, e) {
   })
 }
 
-decide <- function(rows, e) {
+decide <- function(rows, e, settle) {
   alike <- rows$noise == 0 & rows$lower == rows$upper
   rows$codes[alike] <- list(list(new_code("no_noise")))
   at <- which(!alike)
@@ -69,7 +70,7 @@ decide <- function(rows, e) {
   rows$verdict[at] <- verdict_word(rows$lower[at], rows$upper[at], rows$better[at], rows$worth[at])
   rows$more_passes[at] <- 0
   at <- which(rows$verdict == "unclear")
-  if (length(at)) settle_later(rows, e, at) else rows
+  if (length(at) && settle) settle_later(rows, e, at) else rows
 }
 
 # what would settle those that are not clear

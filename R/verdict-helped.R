@@ -99,7 +99,10 @@ costs <- new.env(parent = emptyenv())
 costs_of_limits <- function(contrasts, blocks, alpha) {
   out <- rep(1, length(contrasts))
   few <- which(contrasts > 1 & blocks > 1 & blocks <= 8)
-  key <- paste(contrasts, blocks, alpha)[few]
+  if (!length(few)) {
+    return(out)
+  }
+  key <- complex(real = 10 * contrasts[few] + blocks[few], imaginary = alpha[few])
   once <- few[!duplicated(key)]
   cost <- vapply(once, function(i) cost_of_limits(contrasts[i], blocks[i], alpha[i]), 1)
   out[few] <- cost[match(key, key[match(once, few)])]

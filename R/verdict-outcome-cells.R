@@ -72,17 +72,23 @@ count_place <- function(rows, compared, how) {
 }
 
 count_set <- function(set, rows, how) {
-  of_arm <- split(seq_along(rows$arm), rows$arm)
+  # arms without a pass have none of each
+  of_arm <- split(seq_along(rows$arm), factor(rows$arm, unique(c(set$arms, set$baseline, rows$arm))))
   cell <- list(question = "1")
   questions <- new.env(parent = emptyenv())
   how$baseline <- set$baseline
   crossed <- fully_crossed(rows)
+  each <- count_passes(rows, of_arm)
   lapply(set$arms, function(arm) {
-    if (crossed && length(of_arm[[arm]]) && length(of_arm[[how$baseline]])) {
-      return(count_passes(rows, of_arm[[arm]], of_arm[[how$baseline]], arm, how$baseline))
+    counted <- counts_of_two(each, arm, how$baseline)
+    lacking <- c(arm, how$baseline)[counted$passes == 0]
+    if (length(lacking)) {
+      counted$why <- new_code("no_reading", arm = lacking[1])
+    } else if (!crossed) {
+      two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[how$baseline]])))
+      counted <- count_contrast(counted, two, arm, cell, how, questions)
     }
-    two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[how$baseline]])))
-    count_contrast(two, arm, cell, how, questions)
+    counted
   })
 }
 
@@ -93,28 +99,30 @@ fully_crossed <- function(rows) {
   length(unique(rows$block)) > 1 && full(rows$block) && (all(is.na(rows$boot)) || full(rows$boot))
 }
 
-count_passes <- function(rows, mine, other, arm, baseline) {
-  hours <- function(at) {
-    seconds <- rows$seconds[at]
-    if (all(is.finite(seconds) & seconds > 0)) sum(seconds) / 3600 else NA_real_
-  }
-  passes <- c(length(mine), length(other))
-  fell <- c(sum(rows$fell[mine]), sum(rows$fell[other]))
+# passes, failures and hours of each arm
+count_passes <- function(rows, of_arm) {
+  timed <- is.finite(rows$seconds) & rows$seconds > 0
   list(
-    arm = arm, baseline = baseline, unit = "pass", why = NULL, passes = passes, fell = fell,
-    hours = c(hours(mine), hours(other)), x = fell, n = passes
+    passes = lengths(of_arm), fell = vapply(of_arm, function(at) sum(rows$fell[at]), 1L),
+    hours = vapply(of_arm, function(at) if (length(at) && all(timed[at])) sum(rows$seconds[at]) / 3600 else NA_real_, 1)
   )
 }
 
-# one contrast: failures and tries of both arms, in passes or in groups of them
-count_contrast <- function(two, arm, cell, how, questions) {
+counts_of_two <- function(each, arm, baseline) {
+  two <- match(c(arm, baseline), names(each$passes))
+  passes <- unname(each$passes[two])
+  fell <- unname(each$fell[two])
+  list(
+    arm = arm, baseline = baseline, unit = "pass", why = NULL, passes = passes, fell = fell,
+    hours = unname(each$hours[two]), x = fell, n = passes
+  )
+}
+
+#' One contrast that is not in blocks: what stands in the way, or failures and tries in groups of passes
+#' @param out From `counts_of_two()`. @param two Passes of both arms.
+#' @noRd
+count_contrast <- function(out, two, arm, cell, how, questions) {
   base <- how$baseline
-  out <- count_passes(two, which(two$arm == arm), which(two$arm == base), arm, base)
-  lacking <- c(arm, base)[out$passes == 0]
-  if (length(lacking)) {
-    out$why <- new_code("no_reading", arm = lacking[1])
-    return(out)
-  }
   design <- design_of(two, arm, base, cell, how, questions)
   if (design$kind == "stints" && !how$steady || identical(design$why$code, "one_group")) {
     out$why <- no_basis_code(design$why, two, how)

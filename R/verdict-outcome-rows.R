@@ -3,36 +3,37 @@
 #' @param seen List of what `count_contrast()` gave, each with the row of `cells` it is for.
 #' @noRd
 outcome_rows <- function(seen, cells, how, family) {
-  pick <- function(part, i) vapply(seen, function(s) as.numeric(s[[part]][i]), 1)
+  number <- vapply(seen, function(s) as.numeric(c(s$passes, s$fell, s$hours, s$x, s$n)), numeric(10))
+  rownames(number) <- c("passes1", "passes2", "fell1", "fell2", "t1", "t2", "x1", "x2", "n1", "n2")
   cell <- take_rows(cells, vapply(seen, `[[`, 1L, "cell"))
   about <- function(part) {
-    vapply(cell$metric, function(id) known_outcome_metrics()[[id]][[part]], "", USE.NAMES = FALSE)
+    ids <- unique(cell$metric)
+    vapply(ids, function(id) known_outcome_metrics()[[id]][[part]], "", USE.NAMES = FALSE)[match(cell$metric, ids)]
   }
+  unit <- vapply(seen, `[[`, "", "unit")
   rows <- list(
     workload = cell$workload, segment = NA_character_, context = cell$context, metric = cell$metric,
     unit = about("unit"), better = about("better"), scale = about("scale"), arm = vapply(seen, `[[`, "", "arm"),
-    baseline = vapply(seen, `[[`, "", "baseline"), n_arm = pick("passes", 1), n_baseline = pick("passes", 2),
-    confidence = how$confidence, worth = worth_of(cell$metric, how$worth),
-    unit_of_replication = vapply(seen, `[[`, "", "unit"),
+    baseline = vapply(seen, `[[`, "", "baseline"), n_arm = number["passes1", ], n_baseline = number["passes2", ],
+    confidence = how$confidence, worth = worth_of(cell$metric, how$worth), unit_of_replication = unit,
     family_size = ifelse(cell$role == "primary", as.integer(family), 1L), role = cell$role
   )
   counts <- data.frame(
-    share = cell$metric == "failed", x1 = pick("x", 1), n1 = pick("n", 1), x2 = pick("x", 2), n2 = pick("n", 2),
-    t1 = pick("hours", 1), t2 = pick("hours", 2), family = rows$family_size,
-    alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth, goes_on = isTRUE(how$looks)
+    share = cell$metric == "failed", t(number[c("x1", "n1", "x2", "n2", "t1", "t2"), , drop = FALSE]),
+    family = rows$family_size, alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth,
+    goes_on = isTRUE(how$looks)
   )
   counts$alpha <- counts$alpha * ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
-  timed <- is.finite(counts$t1) & is.finite(counts$t2)
-  why <- lapply(seq_along(seen), function(i) no_count(seen[[i]], counts$share[i], timed[i]))
+  why <- no_counts(seen, counts, unit)
   found <- weigh_counts(counts, lengths(why) == 0)
   rows[names(found)] <- found
   # that an arm never held is an answer, however few its passes
-  never <- pick("fell", 1) == rows$n_arm & rows$n_arm > 0 & rows$verdict %in% c("no basis", "unclear")
+  never <- number["fell1", ] == rows$n_arm & rows$n_arm > 0 & rows$verdict %in% c("no basis", "unclear")
   rows$verdict[never] <- "does not hold"
   rows$differs[never] <- NA_character_
   rows$more_passes[never] <- NA_real_
   rows$verdict <- unasked_word(rows$verdict, rows$role)
-  counted <- counted_values(seen, cell$metric)
+  counted <- counted_values(seen, number, cell$metric)
   rows$codes <- new_codes(unname(Map(
     function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why
   )))
@@ -41,25 +42,22 @@ outcome_rows <- function(seen, cells, how, family) {
   as.data.frame(list2DF(lapply(rows, rep_len, length(seen)))[verdict_columns])
 }
 
-# what stands in the way of an answer: a list of codes, empty where nothing does
-no_count <- function(s, share, timed) {
-  if (!is.null(s$why)) {
-    return(list(s$why))
-  }
-  if (!share && !timed) {
-    return(list(new_code("no_exposure")))
-  }
-  if (!share && s$unit != "pass") list(new_code("clustered", unit = s$unit))
+# what stands in the way of an answer, by contrast: a list of codes, empty where nothing does
+no_counts <- function(seen, counts, unit) {
+  why <- lapply(seen, function(s) if (!is.null(s$why)) list(s$why))
+  open <- lengths(why) == 0 & !counts$share
+  timed <- is.finite(counts$t1) & is.finite(counts$t2)
+  why[open & !timed] <- list(list(new_code("no_exposure")))
+  clustered <- which(open & timed & unit != "pass")
+  why[clustered] <- lapply(clustered, function(i) list(new_code("clustered", unit = unit[i])))
+  why
 }
 
 # what a teller needs to say of each contrast
-counted_values <- function(seen, metric) {
-  both <- function(part) vapply(seen, `[[`, numeric(2), part)
-  fell <- both("fell")
-  passes <- both("passes")
-  hours <- both("hours")
-  possible <- matrix(100 * possible_share(fell, passes)$upper, 2)
-  rate <- matrix(possible_rate(fell, hours)$upper, 2)
+counted_values <- function(seen, number, metric) {
+  two <- function(part) number[paste0(part, 1:2), , drop = FALSE]
+  possible <- matrix(100 * possible_share(two("fell"), two("passes"))$upper, 2)
+  rate <- matrix(possible_rate(two("fell"), two("t"))$upper, 2)
   lapply(seq_along(seen), function(i) {
     s <- seen[[i]]
     list(
@@ -104,25 +102,22 @@ weigh_shares <- function(counts, at) {
   asked <- counts[at, c("x1", "n1", "x2", "n2", "alpha", "worth", "goes_on")]
   key <- do.call(paste, unname(as.list(asked)))
   first <- which(!duplicated(key))
-  each <- lapply(first, function(i) {
-    one <- asked[i, ]
-    limits <- function(alpha) share_difference(one$x1, one$n1, one$x2, one$n2, alpha)
-    range <- limits(one$alpha)
-    share <- c(one$x1 / one$n1, one$x2 / one$n2)
-    settled <- verdict_word(100 * range$lower, 100 * range$upper, "lower", one$worth) != "unclear"
-    c(
-      change = 100 * (share[1] - share[2]), lower = 100 * range$lower, upper = 100 * range$upper,
-      noise = 100 * sqrt(mean(share * (1 - share))), p_value = p_of_limits(limits),
-      detectable = detectable_share(one$x2, one$n1, one$n2, one$alpha),
-      more_passes = if (settled) {
-        0
-      } else {
-        passes_to_answer(one$x1, one$n1, one$x2, one$n2, one$alpha, one$worth, one$goes_on)
-      }
-    )
-  })
-  found <- do.call(rbind, each)[match(key, key[first]), , drop = FALSE]
-  c(list(at = at), as.list(as.data.frame(found)))
+  q <- as.list(asked[first, ])
+  limits <- function(alpha) share_difference(q$x1, q$n1, q$x2, q$n2, alpha)
+  range <- limits(q$alpha)
+  share <- list(q$x1 / q$n1, q$x2 / q$n2)
+  open <- verdict_word(100 * range$lower, 100 * range$upper, "lower", q$worth) == "unclear"
+  more <- numeric(length(first))
+  more[open] <- vapply(which(open), function(i) {
+    passes_to_answer(q$x1[i], q$n1[i], q$x2[i], q$n2[i], q$alpha[i], q$worth[i], q$goes_on[i])
+  }, 1)
+  found <- list(
+    change = 100 * (share[[1]] - share[[2]]), lower = 100 * range$lower, upper = 100 * range$upper,
+    noise = 100 * sqrt((share[[1]] * (1 - share[[1]]) + share[[2]] * (1 - share[[2]])) / 2),
+    p_value = p_of_limits(limits, length(first)), more_passes = more,
+    detectable = vapply(seq_along(first), function(i) detectable_share(q$x2[i], q$n1[i], q$n2[i], q$alpha[i]), 1)
+  )
+  c(list(at = at), pick(found, match(key, key[first])))
 }
 
 weigh_rates <- function(counts, at) {

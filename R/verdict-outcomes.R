@@ -19,21 +19,20 @@ join_limits <- function(p1, one, p2, two) {
   )
 }
 
-#' The smallest two-sided level at which the limits leave out 0
+#' The smallest two-sided level at which the limits of each leave out 0
 #'
 #' Halved on the level, so that the p value agrees with the interval to the last digit shown.
-#' @param limits Function of a level that gives `lower` and `upper`. @param none Value of no difference.
+#' @param limits Function of levels, one a question, that gives `lower` and `upper`. @param n How many questions.
 #' @noRd
-p_of_limits <- function(limits, none = 0) {
-  outside <- function(log_level) {
-    at <- limits(exp(log_level))
-    at$lower > none || at$upper < none
-  }
-  low <- -30
-  high <- 0
+p_of_limits <- function(limits, n) {
+  low <- rep(-30, n)
+  high <- rep(0, n)
   for (i in 1:34) {
     middle <- (low + high) / 2
-    if (outside(middle)) high <- middle else low <- middle
+    at <- limits(exp(middle))
+    outside <- at$lower > 0 | at$upper < 0
+    high[outside] <- middle[outside]
+    low[!outside] <- middle[!outside]
   }
   exp(high)
 }

@@ -21,26 +21,22 @@ chance_of_answer <- function(effect, se, crit, error, band = NULL) {
 
 #' Estimated over true standard error, at equally likely points
 #' @noRd
-error_nodes <- function(df, nodes = 40) {
-  p <- (seq_len(nodes) - 0.5) / nodes
-  if (df > 2000) {
-    return(1)
-  }
-  # Wilson and Hilferty (1931): off by less than 1e-4 here, and much quicker
-  ratio <- if (df > 30) (1 - 2 / (9 * df) + stats::qnorm(p) * sqrt(2 / (9 * df)))^3 else stats::qchisq(p, df) / df
-  sqrt(ratio)
-}
+error_nodes <- function(df, nodes = 40) as.vector(nodes_of(df, nodes))
 
-#' The same for some degrees of freedom, each looked up once
+#' The same for many degrees of freedom
 #' @return Matrix, one column each.
 #' @noRd
-nodes_of <- function(df) {
-  key <- sprintf("%.15g", df)
-  for (i in which(!key %in% names(nodes))) assign(key[i], rep_len(error_nodes(df[i]), 40), nodes)
-  vapply(key, function(k) nodes[[k]], numeric(40))
+nodes_of <- function(df, nodes = 40) {
+  p <- (seq_len(nodes) - 0.5) / nodes
+  out <- matrix(1, nodes, length(df))
+  many <- which(df > 30 & df <= 2000)
+  # Wilson and Hilferty (1931): off by less than 1e-4 here, and much quicker
+  part <- rep(2 / (9 * df[many]), each = nodes)
+  out[, many] <- sqrt((1 - part + stats::qnorm(p) * sqrt(part))^3)
+  few <- which(df <= 30)
+  out[, few] <- sqrt(stats::qchisq(rep(p, length(few)), rep(df[few], each = nodes)) / rep(df[few], each = nodes))
+  out
 }
-
-nodes <- new.env(parent = emptyenv())
 
 #' Smallest effect found with the wanted power
 #' @param crit Half-width in standard errors. @param se,df,crit One element a comparison.
@@ -86,11 +82,29 @@ chance_at_size <- function(e, n, alpha, band) {
   se <- at$se[able] * open
   df <- at$df[able]
   out[able] <- chances_in_errors(
-    nodes_of(unique(df)), match(df, unique(df)), at$crit[able] / open, e$estimate[able] / se, band[able, 1] / se,
+    known_nodes(unique(df)), match(df, unique(df)), at$crit[able] / open, e$estimate[able] / se, band[able, 1] / se,
     band[able, 2] / se
   )
   out
 }
+
+# those of few degrees of freedom cost most and are asked for again and again
+known_nodes <- function(df) {
+  few <- df <= 30
+  # those of a whole long session need not be kept
+  if (length(nodes$df) > 2000) nodes$df <- nodes$error <- NULL
+  new <- df[few & !df %in% nodes$df]
+  if (length(new)) {
+    nodes$error <- cbind(nodes$error, nodes_of(new))
+    nodes$df <- c(nodes$df, new)
+  }
+  out <- matrix(1, 40, length(df))
+  out[, few] <- nodes$error[, match(df[few], nodes$df)]
+  out[, !few] <- nodes_of(df[!few])
+  out
+}
+
+nodes <- new.env(parent = emptyenv())
 
 #' Is there next to no chance left that a study settles within the units it may come to?
 #' @noRd

@@ -185,6 +185,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// first_same
+Rcpp::IntegerVector first_same(const Rcpp::List& x);
+RcppExport SEXP _honestmargin_first_same(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::List& >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(first_same(x));
+    return rcpp_result_gen;
+END_RCPP
+}
 // chance_in_errors
 double chance_in_errors(const Rcpp::NumericVector& half, double z, double low, double high);
 RcppExport SEXP _honestmargin_chance_in_errors(SEXP halfSEXP, SEXP zSEXP, SEXP lowSEXP, SEXP highSEXP) {
@@ -257,6 +268,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_frame_drops", (DL_FUNC) &_honestmargin_frame_drops, 3},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
+    {"_honestmargin_first_same", (DL_FUNC) &_honestmargin_first_same, 1},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},
     {"_honestmargin_chances_in_errors", (DL_FUNC) &_honestmargin_chances_in_errors, 6},
     {"_honestmargin_histogram_quantiles", (DL_FUNC) &_honestmargin_histogram_quantiles, 3},
