@@ -56,7 +56,9 @@ leads_of <- function(rows, arms, up, level) {
     known <- if (!is.null(lay)) colSums(!is.na(means[, arms[others], drop = FALSE] + means[, arms[i]])) > 1
     together <- others[which(known)]
     e <- if (length(together)) estimate_in_blocks(means, lay$passes, arms[together], arms[i])
-    alone <- lapply(setdiff(others, together), function(j) c(list(at = j), estimate_pair(rows, arms[j], arms[i], 2 * level)))
+    alone <- lapply(setdiff(others, together), function(j) {
+      c(list(at = j), estimate_pair(rows, arms[j], arms[i], 2 * level))
+    })
     for (one in c(list(c(list(at = together), e)), alone)) {
       if (is.null(one$estimate)) next
       half <- stats::qt(1 - level, one$df) * one$se

@@ -46,7 +46,8 @@ weigh_cells <- function(readings, how) {
 
 # a drift blocks where it may be all of the change
 graver_where_blocked <- function(cells, rows) {
-  blocked <- unique(rows$cell[has_code(rows$codes, "order_drift")])
+  blocked <- which(rows$verdict == "blocked")
+  blocked <- unique(rows$cell[blocked[has_code(rows$codes[blocked], "order_drift")]])
   lapply(cells, function(cell) {
     found <- cell$order_finding
     if (!is.null(found) && cell$number %in% blocked) found$severity <- "blocking"

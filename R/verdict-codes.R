@@ -67,17 +67,18 @@ counts_of <- function(words) {
 add_failures_elsewhere <- function(verdicts, outcomes) {
   bad <- outcomes[outcomes$failed > 0, , drop = FALSE]
   bad$place <- place_names(bad[intersect(c("workload", "context"), names(bad))])
-  of_arm <- split(bad[c("place", "failed", "tried")], bad$arm)
+  of_arm <- split(seq_along(bad$arm), bad$arm)
   place <- place_names(verdicts[c("workload", "context")])
   elsewhere <- function(arm, here) {
     there <- of_arm[[arm]]
-    other <- there$place != here
-    if (any(other)) {
+    there <- there[bad$place[there] != here]
+    if (length(there)) {
       list(new_code("failed_elsewhere",
-        arm = arm, n = sum(there$failed[other]), of = sum(there$tried[other]), places = there$place[other]
+        arm = arm, n = sum(bad$failed[there]), of = sum(bad$tried[there]), places = bad$place[there]
       ))
     }
   }
+  bad <- as.list(bad)
   arms <- c(verdicts$arm, verdicts$baseline)
   key <- joint_code(arms, c(place, place))
   once <- which(!duplicated(key))

@@ -51,9 +51,9 @@ compare_alone <- function(set, which, cell, how, questions) {
     estimate(design, posed$two, arm, set$baseline, posed$stored, alpha)
   }
   if (is.null(e)) {
-    return(contrast_columns(set, which, cell, how, design$unit,
-      why = list(no_basis_code(design$why, cell$passes, how)), said = list(break_even_code(design, two, arm, alpha, cell))
-    ))
+    why <- no_basis_code(design$why, cell$passes, how)
+    said <- break_even_code(design, two, arm, alpha, cell)
+    return(contrast_columns(set, which, cell, how, design$unit, why = list(why), said = list(said)))
   }
   d <- if (isTRUE(how$looks)) differences(design, e, posed$two, arm, set$baseline)
   if (isTRUE(how$looks) && (is.null(d) || d$n < 2)) {
@@ -83,8 +83,9 @@ found_columns <- function(e, d, set, which, cell, how, kind, unit, rows, order, 
   e[names(few$columns)] <- few$columns
   e <- bear_at_hand(lapply(e, rep_len, length(arms)), rep(alpha, length(arms)))
   why <- first_of(looks_begin(e, if (kind == "blocks") "block" else paste0("pair of ", plural_of(unit))), few$why)
+  needs_order <- kind %in% c("blocks", "session", "stints")
   contrast_columns(set, which, cell, how, unit, e,
-    why = why, said = if (!any(lengths(why))) said, placed = placed, order_known = !kind %in% c("blocks", "session", "stints") | !is.na(places)
+    why = why, said = if (!any(lengths(why))) said, placed = placed, order_known = !needs_order | !is.na(places)
   )
 }
 

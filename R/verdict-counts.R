@@ -14,7 +14,7 @@ half_of_counts <- function(e, n, alpha) {
 }
 
 #' Events, and what they are counted over, of each arm
-#' @param rows Counted passes with `value`, `arm`, `seconds`. @param per `pass` or `minute`: what the values are counts of.
+#' @param rows Counted passes with `value`, `arm`, `seconds`. @param per `pass` or `minute`: what values are counts of.
 #' @return A list `events`, `size` (passes or minutes), named by arm.
 #' @noRd
 events_of_arms <- function(rows, per) {

@@ -121,7 +121,7 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
 }
 
 #' Estimates in blocks with the helped variance in place of their own
-#' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`, or `NULL`.
+#' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`.
 #' @noRd
 with_help <- function(e, arms, spread) {
   at <- match(arms, names(spread$own))

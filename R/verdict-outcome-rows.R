@@ -55,9 +55,15 @@ no_counts <- function(seen, counts, unit) {
 
 # what a teller needs to say of each contrast
 counted_values <- function(seen, number, metric) {
-  two <- function(part) number[paste0(part, 1:2), , drop = FALSE]
-  possible <- matrix(100 * possible_share(two("fell"), two("passes"))$upper, 2)
-  rate <- matrix(possible_rate(two("fell"), two("t"))$upper, 2)
+  two <- function(part) as.vector(number[paste0(part, 1:2), ])
+  # of few passes there are few different counts
+  still <- function(limits, x, n) {
+    key <- complex(real = x, imaginary = n)
+    once <- which(!duplicated(key))
+    matrix(limits(x[once], n[once])$upper[match(key, key[once])], 2)
+  }
+  possible <- 100 * still(possible_share, two("fell"), two("passes"))
+  rate <- still(possible_rate, two("fell"), two("t"))
   lapply(seq_along(seen), function(i) {
     s <- seen[[i]]
     list(

@@ -63,9 +63,12 @@ chance_of_shares <- function(p1, p2, n1, n2, alpha, worth = NA_real_, words = NU
   one <- lapply(share_limits(x1, n1, alpha), rep, times = length(x2))
   two <- lapply(share_limits(x2, n2, alpha), rep, each = length(x1))
   at <- join_limits(rep(x1 / n1, length(x2)), one, rep(x2 / n2, each = length(x1)), two)
-  word <- verdict_word(100 * at$lower, 100 * at$upper, "lower", worth)
-  chance <- outer(stats::dbinom(x1, n1, p1), stats::dbinom(x2, n2, p2))
-  sum(chance[if (is.null(words)) word != "unclear" else word %in% words])
+  settled <- if (is.null(words)) {
+    at$lower > 0 | at$upper < 0 | (is.finite(worth) & 100 * at$lower >= -worth & 100 * at$upper <= worth)
+  } else {
+    verdict_word(100 * at$lower, 100 * at$upper, "lower", worth) %in% words
+  }
+  sum(outer(stats::dbinom(x1, n1, p1), stats::dbinom(x2, n2, p2))[settled])
 }
 
 #' Passes per arm until the share that fails has an answer, the shares taken as they are

@@ -23,7 +23,8 @@ lie_of_passes <- function(counted) {
   lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
   list(
     of_arm = of_arm, passes_of = lengths(of_arm), order_of = vapply(of_arm, function(at) mean(counted$order[at]), 1),
-    rounds = fixed_rounds(counted), lay = lay, all_in_blocks = length(lay$inside) == length(counted$arm) && !is.null(lay),
+    rounds = fixed_rounds(counted), lay = lay,
+    all_in_blocks = !is.null(lay) && length(lay$inside) == length(counted$arm),
     # boots that hold all arms of a block change nothing; others are looked at one contrast at a time
     by_block = !is.null(lay) && (all(is.na(counted$boot)) || fully_crossed(counted))
   )

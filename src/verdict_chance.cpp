@@ -11,9 +11,10 @@ double chance(const Errors& error, double crit, double z, double low, double hig
   double sum = 0;
   for (const double e : error) {
     const double h = crit * e;
-    const double below = R::pnorm(-h, z, 1, 1, 0);
+    // beyond nine errors there is nothing left that a double could add
+    const double below = h + z > 9 ? 0 : R::pnorm(-h, z, 1, 1, 0);
     if (!band) {
-      sum += R::pnorm(h, z, 1, 0, 0) + below;
+      sum += (h - z > 9 ? 0 : R::pnorm(h, z, 1, 0, 0)) + below;
       continue;
     }
     // no answer: |estimate| <= half, and the interval reaches out of the band
