@@ -116,7 +116,7 @@ against_cell <- function(mine, family, primary) {
   of_arm <- split(seq_along(mine$y), ifelse(mine$study == max(mine$study), "now", "before"))
   list(
     first = first, family = family, role = if (primary) "primary" else "exploratory", counted = mine, of_arm = of_arm,
-    passes_of = lengths(of_arm), y_of = vapply(of_arm, function(at) mean(mine$y[at]), 1)
+    n_of = lengths(of_arm), y_of = vapply(of_arm, function(at) mean(mine$y[at]), 1)
   )
 }
 

@@ -10,7 +10,7 @@ compare_cell <- function(cell, sets, how, questions) {
     set <- sets[[i]]
     set$place <- before[i] + seq_along(set$arms)
     set$spread <- if (cell$all_in_blocks && !isTRUE(how$looks)) spread_in_blocks(cell$means, set$arms, set$baseline)
-    together <- set$arms %in% arms_in_blocks(cell, set)
+    together <- set$arms %in% arms_together(cell, set)
     how$baseline <- set$baseline
     c(
       if (any(together)) list(compare_in_blocks(set, which(together), cell, how)),
@@ -20,7 +20,7 @@ compare_cell <- function(cell, sets, how, questions) {
 }
 
 # those with two blocks or more that hold both
-arms_in_blocks <- function(cell, set) {
+arms_together <- function(cell, set) {
   if (!cell$by_block || !set$baseline %in% colnames(cell$means)) {
     return(NULL)
   }
@@ -95,7 +95,7 @@ found_columns <- function(e, d, set, which, cell, how, kind, unit, rows, order, 
 contrast_columns <- function(set, which, cell, how, unit, e = NULL, why = NULL, said = NULL, placed = FALSE,
                              order_known = TRUE) {
   arms <- set$arms[which]
-  count <- function(arm) ifelse(is.na(cell$passes_of[arm]), 0L, unname(cell$passes_of[arm]))
+  count <- function(arm) ifelse(is.na(cell$n_of[arm]), 0L, unname(cell$n_of[arm]))
   metric <- cell$first$metric
   why <- empty_to(why, vector("list", length(arms)))
   c(cell$first, e, list(
@@ -124,7 +124,7 @@ bind_contrasts <- function(parts) {
     return(NULL)
   }
   rows <- as.list(data.table::rbindlist(parts, use.names = TRUE, fill = TRUE))
-  pick(rows, order(rows$cell, rows$place))
+  columns_at(rows, order(rows$cell, rows$place))
 }
 
 #' Amounts that may be none and counts are known no better than how few there were allows

@@ -37,7 +37,7 @@ bear_all <- function(e, se, df, n, alpha) {
   }
   counted <- which(!is.na(e$events))
   if (length(counted)) {
-    floor <- half_of_counts(pick(e[c("events", "size", "units", "wanted")], counted), n[counted], alpha[counted])
+    floor <- half_of_counts(columns_at(e[c("events", "size", "units", "wanted")], counted), n[counted], alpha[counted])
     few[counted] <- floor / crit[counted] > se[counted]
     se[few] <- (floor / crit[counted])[few[counted]]
   }
@@ -48,8 +48,8 @@ bear_all <- function(e, se, df, n, alpha) {
 #' @noRd
 critical_t <- function(df, alpha, n, wanted) {
   crit <- t_quantile(df, alpha)
-  looked <- which(!is.na(wanted))
-  crit[looked] <- look_critical(n[looked], wanted[looked])
+  by_looks <- which(!is.na(wanted))
+  crit[by_looks] <- look_critical(n[by_looks], wanted[by_looks])
   crit
 }
 
@@ -62,4 +62,4 @@ t_quantile <- function(df, alpha) {
 
 #' The comparisons of some rows only
 #' @noRd
-pick <- function(columns, at) lapply(columns, `[`, at)
+columns_at <- function(columns, at) lapply(columns, `[`, at)

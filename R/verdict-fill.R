@@ -9,8 +9,8 @@
 judge_contrasts <- function(rows, ceilings, settle = TRUE) {
   rows <- c(rows, blank_columns(rows))
   at <- which(rows$found)
-  e <- pick(rows[intersect(names(rows), c(estimate_columns, "crit", "few"))], at)
-  if (length(at)) rows <- put_columns(rows, at, decide(fill_estimates(pick(rows, at), e), e, settle))
+  e <- columns_at(rows[intersect(names(rows), c(estimate_columns, "crit", "few"))], at)
+  if (length(at)) rows <- put_columns(rows, at, decide(fill_estimates(columns_at(rows, at), e), e, settle))
   for (i in at[rows$workload[at] %in% ceilings$workload]) rows <- change_row(rows, i, apply_ceiling, ceilings)
   rows
 }
@@ -76,8 +76,8 @@ decide <- function(rows, e, settle) {
 # what would settle those that are not clear
 settle_later <- function(rows, e, at) {
   band <- worth_bands(rows$worth[at], rows$scale[at])
-  rows$more_passes[at] <- units_to_answer(pick(e, at), rows$alpha[at], band)
-  hopeless <- replace(logical(length(rows$arm)), at, is_hopeless(pick(e, at), rows$alpha[at], band))
+  rows$more_passes[at] <- units_to_answer(columns_at(e, at), rows$alpha[at], band)
+  hopeless <- replace(logical(length(rows$arm)), at, is_hopeless(columns_at(e, at), rows$alpha[at], band))
   rows <- add_codes(rows, hopeless, function(i) new_code("hopeless", most = e$most[i]))
   # the instrument itself is too coarse: with no end of passes it would still be so
   best <- function(side) to_shown(e$estimate[at] + side * rows$coarse[at], rows$scale[at])

@@ -123,7 +123,7 @@ weigh_shares <- function(counts, at) {
     p_value = p_of_limits(limits, length(first)), more_passes = more,
     detectable = vapply(seq_along(first), function(i) detectable_share(q$x2[i], q$n1[i], q$n2[i], q$alpha[i]), 1)
   )
-  c(list(at = at), pick(found, match(key, key[first])))
+  c(list(at = at), columns_at(found, match(key, key[first])))
 }
 
 weigh_rates <- function(counts, at) {

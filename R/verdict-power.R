@@ -111,6 +111,6 @@ nodes <- new.env(parent = emptyenv())
 is_hopeless <- function(e, alpha, band) {
   out <- logical(length(alpha))
   at <- which(e$units < e$most)
-  if (length(at)) out[at] <- chance_at_size(pick(e, at), e$most[at], alpha[at], band[at, , drop = FALSE]) < 0.05
+  if (length(at)) out[at] <- chance_at_size(columns_at(e, at), e$most[at], alpha[at], band[at, , drop = FALSE]) < 0.05
   out
 }

@@ -14,7 +14,7 @@ describe_order <- function(counted, first, role, questions) {
 }
 
 #' How the counted passes of a cell lie, whatever their values
-#' @return A list, by arm `of_arm` (its passes), `passes_of` (how many) and `order_of` (mean place, `NA` where it is not
+#' @return A list, by arm `of_arm` (its passes), `n_of` (how many) and `order_of` (mean place, `NA` where it is not
 #'   known); `rounds` (from `fixed_rounds()`), `lay` (from `lay_in_blocks()`, `NULL` without blocks), `all_in_blocks`,
 #'   and `by_block`: whether arms that share blocks are compared in them.
 #' @noRd
@@ -22,7 +22,7 @@ lie_of_passes <- function(counted) {
   of_arm <- split(seq_along(counted$arm), counted$arm)
   lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
   list(
-    of_arm = of_arm, passes_of = lengths(of_arm), order_of = vapply(of_arm, function(at) mean(counted$order[at]), 1),
+    of_arm = of_arm, n_of = lengths(of_arm), order_of = vapply(of_arm, function(at) mean(counted$order[at]), 1),
     rounds = fixed_rounds(counted), lay = lay,
     all_in_blocks = !is.null(lay) && length(lay$inside) == length(counted$arm),
     # boots that hold all arms of a block change nothing; others are looked at one contrast at a time

@@ -12,11 +12,11 @@ units_to_answer <- function(e, alpha, band, power = 0.8, most = 1e5) {
   out <- rep(Inf, length(alpha))
   # no effect without a band, or passes that do not differ at all (rounded away)
   able <- which(!(e$estimate == 0 & is.na(band[, 1])) & at_size(e, least, alpha)$se > 0)
-  e <- pick(e, able)
+  e <- columns_at(e, able)
   alpha <- alpha[able]
   band <- band[able, , drop = FALSE]
   reached <- function(at, n) {
-    chance_at_size(pick(e, at), n, alpha[at], band[at, , drop = FALSE]) >= power
+    chance_at_size(columns_at(e, at), n, alpha[at], band[at, , drop = FALSE]) >= power
   }
   guess <- pmin(most, pmax(least[able], likely_units(e, alpha, band, power)))
   found <- bracket_units(guess, reached, most, least[able])

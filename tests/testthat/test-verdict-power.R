@@ -31,16 +31,29 @@ test_that("with a band the chance is what simulated studies do", {
 })
 
 test_that("the number of units is the smallest that does", {
-  at_size <- function(n) list(se = 0.02 / sqrt(n), df = n - 1)
-  found <- list(estimate = 0.01, se = 0.02 / sqrt(5), units = 5, at_size = at_size)
-  reached <- function(n) chance(0.01, at_size(n)$se, qt(0.975, n - 1), nodes(n - 1)) >= 0.8
-  n <- honestmargin:::units_to_answer(found, 0.05)
-  expect_true(reached(n))
-  expect_false(reached(n - 1))
+  # of pairs that differ by 0.01 with a standard deviation of 0.02, and of others, all at once
+  effect <- c(0.01, 0.002, 0.06, 0, 1e-6)
+  more <- function(..., se = rep(0.02 / sqrt(5), 5)) {
+    found <- honestmargin:::new_estimate(
+      estimate = effect, se = se, units = rep(5, 5), each = rep(0.02^2, 5), df_fixed = -1,
+      df_each = 1, ...
+    )
+    honestmargin:::units_to_answer(lapply(found, rep_len, 5), rep(0.05, 5), matrix(NA_real_, 5, 2))
+  }
+  n <- more()
+  reached <- function(n, effect) chance(effect, 0.02 / sqrt(n), qt(0.975, n - 1), nodes(n - 1)) >= 0.8
+  for (i in 1:3) {
+    expect_true(reached(n[i], effect[i]))
+    expect_false(reached(n[i] - 1, effect[i]))
+  }
+  # R's own calculation of the paired t test
+  expect_equal(n[2], ceiling(power.t.test(delta = 0.002, sd = 0.02, power = 0.8, type = "paired")$n), tolerance = 0.002)
+  # no effect at all, and one that a hundred thousand would not show
+  expect_identical(n[4:5], c(Inf, Inf))
+  # however far off the passes at hand would have it (this came out as endless)
+  expect_identical(more(se = rep(2, 5))[1:2], n[1:2])
   # where units are added to those at hand, so many more
-  expect_equal(honestmargin:::units_to_answer(c(found, have = 5), 0.05), n - 5)
-  found$estimate <- 0
-  expect_identical(honestmargin:::units_to_answer(found, 0.05), Inf)
+  expect_equal(more(have = 5)[1:2], n[1:2] - 5)
 })
 
 test_that("the smallest detectable effect has the wanted power", {
@@ -53,7 +66,7 @@ test_that("the smallest detectable effect has the wanted power", {
     integrate(of, 0, Inf, rel.tol = 1e-8, subdivisions = 1000)$value
   }
   for (df in c(1, 3, 12)) {
-    effect <- honestmargin:::detectable_effect(2, df, 0.01)
+    effect <- honestmargin:::detectable_effect(2, df, qt(0.995, df))
     expect_equal(power(effect / 2, df, qt(0.995, df)), 0.8, tolerance = 0.005)
   }
 })
