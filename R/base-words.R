@@ -38,4 +38,7 @@ plural_of <- function(unit) switch(unit, pass = "passes", study = "studies", pas
 # place of a key in a nested list: setting/baseline, arms/2/value
 join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) else as.character(key)
 
+# far quicker than trimming first
+has_text <- function(x) grepl("[^ \t\r\n]", x)
+
 empty_na <- function(x) ifelse(is.na(x), "", x)

@@ -2,7 +2,7 @@
 
 mark_words <- c("segment", "pause", "resume", "arm", "loop", "note")
 
-no_marks <- function() data.frame(time_s = numeric(), word = character(), value = character())
+no_marks <- function() list2DF(list(time_s = numeric(), word = character(), value = character()))
 
 # A log has no clock in common with the sensors; programs load before their first
 # frame and end soon after the last.

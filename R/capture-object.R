@@ -36,11 +36,9 @@ held_frames <- function(frames) {
 round_seconds <- function(s) round(s * 1e9) / 1e9
 
 held_sensors <- function(sensors) {
-  sensors <- as.data.frame(sensors)
-  attributes(sensors) <- attributes(sensors)[c("names", "row.names", "class")]
-  sensors[] <- lapply(sensors, signif, 12)
-  sensors$time_s <- round_seconds(sensors$time_s)
-  sensors
+  columns <- lapply(sensors, function(v) signif(v, 12))
+  columns$time_s <- round_seconds(columns$time_s)
+  list2DF(columns)
 }
 
 #' Length of a capture, in seconds; `NULL` without frames

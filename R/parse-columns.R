@@ -21,7 +21,7 @@ plausible_units <- function(value) {
 #'   (numeric matrix of the sample); or a list `ambiguous` with the reason.
 #' @noRd
 split_sample <- function(lines) {
-  used <- which(nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines))
+  used <- which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines))
   body <- lines[used]
   if (!length(body)) {
     return(NULL)
@@ -38,7 +38,8 @@ split_sample <- function(lines) {
 }
 
 guess_delimiter <- function(lines) {
-  has <- vapply(delimiters, function(d) mean(grepl(d, trimws(lines), fixed = TRUE)), 1)
+  lines <- trimws(lines)
+  has <- vapply(delimiters, function(d) mean(grepl(d, lines, fixed = TRUE)), 1)
   hit <- names(delimiters)[has > 0.5]
   if (length(hit)) hit[1] else "none"
 }

@@ -73,7 +73,7 @@ parse_quickly <- function(file, path, layout) {
         file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
         skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
         showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double",
-        nThread = parallel::detectCores()
+        nThread = if (file.size(file) > 1e6) count_cores() else 1
       )[[1]],
       error = function(e) NULL
     ),
@@ -118,9 +118,9 @@ line_cut <- function(warned, path) {
 parse_slowly <- function(file, path, layout) {
   lines <- first_lines(file, -1)
   number <- seq_along(lines)
-  keep <- number > layout$header_lines & nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines)
+  keep <- number > layout$header_lines & has_text(lines) & !grepl("^\\s*(#|//|%)", lines)
   heading <- if (layout$header_lines > 0) lines[layout$header_lines] else ""
-  repeated <- keep & nzchar(trimws(heading)) & lines == heading
+  repeated <- keep & has_text(heading) & lines == heading
   keep <- keep & !repeated
   fields <- split_fields(lines[keep], layout$delimiter)
   cell <- vapply(fields, function(f) f[layout$column], "")
@@ -188,6 +188,6 @@ to_frame_times <- function(value, layout, path, file) {
 
 line_of_row <- function(file, layout, i) {
   lines <- first_lines(file, -1)
-  used <- which(nzchar(trimws(lines)) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > layout$header_lines)
+  used <- which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > layout$header_lines)
   used[i]
 }

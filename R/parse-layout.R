@@ -63,7 +63,7 @@ settle_layout <- function(path, lines, layout) {
   sample <- if (is.null(layout$delimiter)) {
     split_sample(lines)
   } else {
-    used <- which(nzchar(trimws(lines)))
+    used <- which(has_text(lines))
     sample_table(lines, used, layout$delimiter, empty_to(layout$decimal, "point"))
   }
   if (!is.null(sample$ambiguous)) ambiguous_layout(path, sample$ambiguous)
@@ -71,7 +71,7 @@ settle_layout <- function(path, lines, layout) {
     abort_input("no numeric column", path, "a frame log holds one number per frame; is this the right file?")
   }
   if (!is.null(layout$decimal) && layout$decimal != sample$decimal) {
-    sample <- sample_table(lines, which(nzchar(trimws(lines))), sample$delimiter, layout$decimal)
+    sample <- sample_table(lines, which(has_text(lines)), sample$delimiter, layout$decimal)
   }
   chosen <- if (is.null(layout)) choose_column(sample) else layout[c("column", "holds", "unit")]
   if (!is.null(chosen$ambiguous)) ambiguous_layout(path, chosen$ambiguous)

@@ -9,7 +9,7 @@ read_text_table <- function(path, what) {
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
   lines <- first_lines(opened$file, -1)
-  filled <- which(nzchar(trimws(lines)))
+  filled <- which(has_text(lines))
   marked <- grepl("^\\s*#", lines)
   # a heading that begins with # names a column so, and its rows are no comments
   headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])

@@ -49,7 +49,7 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
 #' @return `stamp` (date and time), `clock`, `date`, `rising` (numbers), or empty.
 #' @noRd
 time_kind <- function(text) {
-  text <- trimws(text[!is.na(text) & nzchar(text)])
+  text <- text[!is.na(text) & has_text(text)]
   if (!length(text)) {
     return("")
   }
@@ -57,6 +57,7 @@ time_kind <- function(text) {
   if (all(is.finite(number))) {
     return(if (all(diff(number) > 0)) "rising" else "")
   }
+  text <- trimws(text)
   if (all(grepl("^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.,][0-9]+)?$", text))) {
     return("clock")
   }

@@ -75,7 +75,7 @@ busy_processors <- function(every = 10) {
   }
   Sys.sleep(0.05)
   gone <- stat_ticks() - before
-  if (gone[["all"]] > 0) c(`processors busy` = format(round(processors() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
+  if (gone[["all"]] > 0) c(`processors busy` = format(round(count_cores() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
 }
 
 looked <- new.env(parent = emptyenv())
@@ -90,11 +90,6 @@ stat_ticks <- function() {
   }
   count <- as.numeric(strsplit(sub("^cpu +", "", text), " +")[[1]])[1:8]
   if (!anyNA(count)) c(all = sum(count), idle = sum(count[4:5]))
-}
-
-processors <- function() {
-  n <- suppressWarnings(parallel::detectCores())
-  if (is.na(n)) 1 else n
 }
 
 non_empty <- function(text) if (nzchar(text)) text

@@ -19,7 +19,7 @@ limiting_by_second <- function(series) {
   # nothing seen counts only where the two loads could be seen
   blind <- is.null(per$processor_load) || is.null(per$graphics_load)
   if (blind) limiting[limiting == "none seen"] <- "unknown"
-  cbind(per["second"], limiting = limiting, per[setdiff(names(per), "second")])
+  list2DF(c(list(second = per$second, limiting = limiting), unclass(per)[setdiff(names(per), "second")]))
 }
 
 second_means <- function(series) {
@@ -29,13 +29,14 @@ second_means <- function(series) {
   if (!length(shown)) {
     return(data.frame(second = sort(unique(second))))
   }
-  values <- as.matrix(as.data.frame(series[shown]))
+  values <- do.call(cbind, unclass(series)[shown])
   seen <- is.finite(values)
   values[!seen] <- 0
   # sums by second, which are in the order of the seconds
   means <- rowsum(values, second) / rowsum(seen + 0, second)
   means[!is.finite(means)] <- NA
-  cbind(second = sort(unique(second)), as.data.frame(means, row.names = FALSE))
+  columns <- lapply(stats::setNames(nm = shown), function(name) unname(means[, name]))
+  list2DF(c(list(second = as.numeric(rownames(means))), columns))
 }
 
 # For each part, in which seconds it was at its limit; the gravest first.
@@ -69,7 +70,9 @@ limiting_part <- function(series) {
     return(limiting_row("unknown", NA_real_, new_code("no_sensors")))
   }
   by_second <- limiting_by_second(series)
-  share <- 100 * table(factor(by_second$limiting, c(limiting_parts, "unknown"))) / nrow(by_second)
+  parts <- c(limiting_parts, "unknown")
+  share <- 100 * tabulate(match(by_second$limiting, parts), length(parts)) / nrow(by_second)
+  names(share) <- parts
   # a part that limits a third of the time is what to look at
   named <- share[setdiff(limiting_parts, "none seen")]
   rest <- if (share[["unknown"]] > 50) "unknown" else "none seen"

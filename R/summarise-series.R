@@ -11,13 +11,16 @@
 #' @noRd
 sensor_series <- function(sensors) {
   if (is.unsorted(sensors$time_s)) sensors <- sensors[order(sensors$time_s), , drop = FALSE]
-  parts <- sensor_parts(setdiff(names(sensors), "time_s"))
+  spoken <- what_columns_say(setdiff(names(sensors), "time_s"))
+  parts <- spoken$parts
   at_work <- busy_device(sensors, parts)
+  seen <- vapply(sensors[parts$column], function(v) any(is.finite(v)), NA)
   out <- list(time_s = sensors$time_s)
-  for (series in registered("series")) {
-    for (choice in series$from) {
-      hit <- parts$quantity == choice$quantity & grepl(choice$part, parts$part)
-      hit[hit] <- vapply(sensors[parts$column[hit]], function(v) any(is.finite(v)), NA)
+  for (series in registered("series")[names(spoken$hits)]) {
+    hits <- spoken$hits[[series$name]]
+    for (i in seq_along(hits)) {
+      choice <- series$from[[i]]
+      hit <- hits[[i]] & seen
       if (!any(hit)) next
       device <- if (choice$device) parts$device else rep("", length(hit))
       first <- if (at_work %in% device[hit]) at_work else device[hit][1]
@@ -29,13 +32,33 @@ sensor_series <- function(sensors) {
             "_", paste0("_", if (nzchar(one)) one else "0", "_"), series$name
           )
         }
-        out[[name]] <- across(as.matrix(sensors[parts$column[hit & device == one]]), choice$of)
+        out[[name]] <- across(sensors[parts$column[hit & device == one]], choice$of)
       }
       break
     }
   }
   list2DF(power_from_energy(out))
 }
+
+#' Which columns each choice of each series would take, by their names alone
+#'
+#' The logs of a study have the same columns, so they are looked at once.
+#' @return A list: `parts` (from `sensor_parts()`), `hits` (by series, a logical vector for each of its choices; only
+#'   series that some column speaks of).
+#' @noRd
+what_columns_say <- function(columns) {
+  if (!identical(columns, last_columns$names)) {
+    parts <- sensor_parts(columns)
+    hits <- lapply(registered("series"), function(series) {
+      lapply(series$from, function(choice) parts$quantity == choice$quantity & grepl(choice$part, parts$part))
+    })
+    last_columns$said <- list(parts = parts, hits = Filter(function(own) any(unlist(own)), hits))
+    last_columns$names <- columns
+  }
+  last_columns$said
+}
+
+last_columns <- new.env(parent = emptyenv())
 
 busy_device <- function(sensors, parts) {
   loads <- which(parts$quantity == "load" & grepl("^graphics", parts$part))
@@ -58,9 +81,10 @@ power_from_energy <- function(out) {
 }
 
 across <- function(values, of) {
-  if (ncol(values) == 1) {
-    return(as.numeric(values))
+  if (length(values) == 1) {
+    return(as.numeric(values[[1]]))
   }
+  values <- as.matrix(values)
   whole <- all(is.finite(values))
   found <- suppressWarnings(switch(of,
     mean = rowMeans(values, na.rm = TRUE),
