@@ -24,7 +24,7 @@ new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
 #' @param rows A list of columns, from `judge_contrasts()`.
 #' @noRd
 verdict_table <- function(rows) {
-  rows[c("n_arm", "n_baseline")] <- rows[c("passes_arm", "passes_baseline")]
+  rows[c("n_arm", "n_baseline")] <- lapply(rows[c("passes_arm", "passes_baseline")], as.integer)
   rows$codes <- new_codes(lapply(rows$codes, as.list))
   # worded at the end, when all that is to be told is known
   rows$reason <- rep(NA_character_, length(rows$arm))

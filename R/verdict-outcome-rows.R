@@ -14,7 +14,8 @@ outcome_rows <- function(seen, cells, how, family) {
   rows <- list(
     workload = cell$workload, segment = NA_character_, context = cell$context, metric = cell$metric,
     unit = about("unit"), better = about("better"), scale = about("scale"), arm = vapply(seen, `[[`, "", "arm"),
-    baseline = vapply(seen, `[[`, "", "baseline"), n_arm = number["passes1", ], n_baseline = number["passes2", ],
+    baseline = vapply(seen, `[[`, "", "baseline"), n_arm = as.integer(number["passes1", ]),
+    n_baseline = as.integer(number["passes2", ]),
     confidence = how$confidence, worth = worth_of(cell$metric, how$worth), unit_of_replication = unit,
     family_size = ifelse(cell$role == "primary", as.integer(family), 1L), role = cell$role
   )

@@ -46,8 +46,8 @@ detectable_effect <- function(se, df, crit, power = 0.8) {
   # of one degree of freedom and level there are many in a study
   key <- sprintf("%.15g %.15g %.15g", df, crit, power)
   able <- is.finite(se) & se > 0
-  for (i in which(able & !key %in% names(effects) & !duplicated(key))) {
-    assign(key[i], effect_in_errors(df[i], crit[i], power), effects)
+  for (i in which(able)[!duplicated(key[able])]) {
+    if (is.null(effects[[key[i]]])) assign(key[i], effect_in_errors(df[i], crit[i], power), effects)
   }
   out <- rep(NA_real_, length(se))
   out[able] <- se[able] * vapply(key[able], function(k) effects[[k]], 1, USE.NAMES = FALSE)
