@@ -3,7 +3,7 @@
 cli_frames <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   found <- weigh_frames(open_input(files[1], options),
-    baseline = options$baseline, confidence = confidence_share(options$confidence)
+    baseline = options$baseline, confidence = confidence_share(options$confidence), looks = options$looks
   )
   show_found(found, "frames", format)
 }
@@ -15,5 +15,5 @@ register("verb", "frames",
     "frames my-study --confidence 0.9"
   ),
   about = "Where in the distribution of frame times a setting helps or harms.",
-  options = function() shared_options("baseline", "confidence", "layout", "batch", "format"), rank = 17.4
+  options = function() shared_options("baseline", "confidence", "looks", "layout", "batch", "format"), rank = 17.4
 )

@@ -8,7 +8,9 @@ print.honestmargin_frames <- function(x, ...) {
   table <- data.frame(
     workload = place_names(shown), arm = arm_names(shown$arm, told), percentile = share_words_each(shown$share),
     baseline = paste(show_number(shown$baseline_ms, 3), "ms"), change = show_change(shown$change, "percent", "%"),
-    range = shown_interval(data.frame(lower = shown$lower, upper = shown$upper, scale = "percent", unit = "%"))
+    range = ifelse(is.infinite(shown$upper), "not known yet", shown_interval(
+      data.frame(lower = shown$lower, upper = shown$upper, scale = "percent", unit = "%")
+    ))
   )
   writeLines(c(
     fold(frames_words(x), rest = "  "), "",

@@ -4,24 +4,29 @@
 #'
 #' For every workload and context whose counted passes have frame logs: the change of each percentile of frame time of
 #' each arm against the baseline, inside blocks, with a band that holds at all percentiles of one comparison together;
-#' each comparison stands by itself. Passes without a block are left out. With fewer than six blocks eight percentiles
-#' are looked at, else some hundred.
+#' each comparison stands by itself. Passes without a block are left out. With fewer than six blocks, or with looks, eight
+#' percentiles are looked at, else some hundred.
 #' @param x A study from [read_study()], or what [weigh()] made of one.
 #' @param ... Not used.
 #' @param baseline,confidence As in [weigh()].
+#' @param looks `TRUE` where somebody looked before all passes had run; a study that was extended, or run until settled,
+#'   is judged so whether or not it is said. The band then holds however often one looked, and is wider; before some
+#'   blocks have run it is endless.
 #' @return An object of class `honestmargin_frames`, a data frame: `workload`, `context`, `arm`, `baseline`, `share` (of
 #'   frames that are no longer, 0 to 1), `baseline_ms`, `arm_ms` (geometric means over blocks), `change`, `lower`,
 #'   `upper` (of the frame time, percent; above 0 is slower), `differs`, `blocks`, `by` (how the band was made: `turned`
-#'   blocks, or `each` percentile by itself).
+#'   blocks, `each` percentile by itself, or by evidence that allows for `looks`).
 #' @section Errors: `honestmargin_error_input` where no comparison has frame logs in two blocks.
 #' @references Romano (1990), Journal of the American Statistical Association 85, 686-692.
 #' @export
 #' @examples
 #' head(weigh_frames(read_study(demo_study())))
-weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL) {
+weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL, looks = FALSE) {
   assert_no_dots(...)
+  checkmate::assert_flag(looks)
   if (inherits(x, "honestmargin_verdicts")) {
     asked <- list(baseline = empty_to(baseline, x$baseline[1]), confidence = empty_to(confidence, x$confidence[1]))
+    looks <- looks || isTRUE(attr(x, "looks"))
     x <- what_was_weighed(x)
   } else {
     asked <- list(baseline = baseline, confidence = confidence)
@@ -39,7 +44,8 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL) {
   if (!length(groups)) {
     abort_input("no two arms have frame logs in the same two blocks", x$folder, "see the traces: honestmargin figure")
   }
-  structure(stack_rows(lapply(groups, profile_rows, alpha = 1 - how$confidence)),
+  looks <- looks || looked_at(x)
+  structure(stack_rows(lapply(groups, profile_rows, alpha = 1 - how$confidence, looks = looks)),
     class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan), confidence = how$confidence
   )
 }
@@ -82,12 +88,12 @@ profile_groups <- function(passes, profiles, how) {
   Filter(length, groups)
 }
 
-profile_rows <- function(group, alpha) {
+profile_rows <- function(group, alpha, looks) {
   d <- group$one - group$base
   shares <- profile_shares()
-  # with few blocks each percentile takes its share of the level, so few are looked at
-  at <- if (nrow(d) < 6) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
-  band <- profile_band(d[, at, drop = FALSE], alpha)
+  # where each percentile takes its share of the level, few are looked at
+  at <- if (looks || nrow(d) < 6) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
+  band <- profile_band(d[, at, drop = FALSE], alpha, looks = looks)
   data.frame(
     group$place[rep(1, length(at)), , drop = FALSE],
     arm = group$arm, baseline = group$baseline, share = shares[at],

@@ -11,6 +11,10 @@ frames_words <- function(x) {
     name <- paste0(
       place_names(part[1, ]), ", ", arm_names(part$arm[1], told), " against ", arm_names(part$baseline[1], told), ": "
     )
+    if (is.infinite(part$upper[1])) {
+      first <- first_look(nrow(part) / (1 - attr(x, "confidence")))
+      return(paste0(name, code_text(new_code("looks_begin", n = first, have = part$blocks[1], unit = "block")), "."))
+    }
     runs <- differing_runs(part)
     if (!nrow(runs)) {
       return(paste0(name, "no percentile of frame time differs by more than the noise."))
@@ -53,7 +57,7 @@ share_words <- function(share) paste0(format(round(100 * share, 2)), " %")
 frames_footing <- function(x) {
   paste0(
     "A percentile: so many of the frames are no longer. Each band holds at all percentiles of its comparison ",
-    "together, at ",
-    format(100 * attr(x, "confidence")), " %; each comparison stands by itself."
+    "together, at ", format(100 * attr(x, "confidence")), " %", if (any(x$by == "looks")) ", however often one looked",
+    "; each comparison stands by itself."
   )
 }

@@ -17,24 +17,31 @@ frame_profile <- function(frame_time_ms) histogram_quantiles(frame_time_ms, prof
 #' fewer blocks, Sidak over the percentiles, of which only a few are looked at (2.7 % with five). A bootstrap of
 #' blocks misses 34 % with five and 16 % with ten.
 #' @param d Matrix of differences of log percentiles, blocks by percentiles. @param alpha Level of the whole band.
-#' @param most How many choices of signs are drawn where there are more.
-#' @return A list: `mean`, `lower`, `upper` (at each percentile), `by` (`turned` or `each`).
+#' @param most How many choices of signs are drawn where there are more. @param looks `TRUE` where somebody looked
+#'   before all blocks had run: each percentile then has its share of the evidence that is asked for (see
+#'   `estimate_looks()`), and until enough blocks have run the band is endless.
+#' @return A list: `mean`, `lower`, `upper` (at each percentile), `by` (`turned`, `each` or `looks`).
 #' @references Westfall and Young (1993), Resampling-based multiple testing; Romano (1990), Journal of the American
 #'   Statistical Association 85, 686-692 (tests by signs).
 #' @noRd
-profile_band <- function(d, alpha, most = 10000) {
+profile_band <- function(d, alpha, most = 10000, looks = FALSE) {
   n <- nrow(d)
   mean <- colMeans(d)
   left <- d - rep(mean, each = n)
   se <- sqrt(colSums(left^2) / (n - 1) / n)
-  turned <- n >= 6 && alpha * 2^(n - 1) >= 1
-  width <- if (turned) {
+  turned <- !looks && n >= 6 && alpha * 2^(n - 1) >= 1
+  width <- if (looks) {
+    look_critical(n, ncol(d) / alpha)
+  } else if (turned) {
     maxima <- sort(turned_maxima(left, all_turns(n, most)))
     maxima[ceiling((1 - alpha) * length(maxima))]
   } else {
     stats::qt(1 - (1 - (1 - alpha)^(1 / ncol(d))) / 2, n - 1)
   }
-  list(mean = mean, lower = mean - width * se, upper = mean + width * se, by = if (turned) "turned" else "each")
+  list(
+    mean = mean, lower = mean - width * se, upper = mean + width * se,
+    by = if (looks) "looks" else if (turned) "turned" else "each"
+  )
 }
 
 # every way to turn blocks round, up to turning all of them; drawn where there are too many

@@ -45,6 +45,31 @@ test_that("percentiles that hang together are called different in at most 5 % of
   }
 })
 
+test_that("with looks the band is that of the evidence, and holds however often one looked", {
+  set.seed(5)
+  d <- matrix(rnorm(12 * 8, 0.4), 12)
+  band <- band_of(d, 0.05, looks = TRUE)
+  # the value at the end of the band is the one against which the evidence reaches eight in five hundredths: a mixture
+  # over effects to none, by numbers
+  t <- t.test(d[, 2], mu = band$lower[2])$statistic
+  ratio <- suppressWarnings(integrate(function(z) {
+    vapply(z, function(one) {
+      exp(dt(t, 11, one * sqrt(12), log = TRUE) - dt(t, 11, log = TRUE)) * dnorm(one, sd = sqrt(2))
+    }, 1)
+  }, -20, 20)$value)
+  expect_equal(ratio, 8 / 0.05, tolerance = 1e-3)
+  expect_identical(band_of(d[1:4, ], 0.05, looks = TRUE)$upper[1], Inf)
+  # nothing differs, and one looks after every block
+  false <- replicate(400, {
+    d <- matrix(rnorm(30 * 3), 30)
+    any(vapply(seq(4, 30, 2), function(n) {
+      band <- band_of(d[seq_len(n), ], 0.05, looks = TRUE)
+      any(band$lower > 0 | band$upper < 0)
+    }, NA))
+  })
+  expect_lte(mean(false), 0.05 + 3 * sqrt(0.05 * 0.95 / 400))
+})
+
 frames_study <- function(blocks = 8, env = parent.frame()) {
   folder <- local_plan(
     "setting: {name: cache, baseline: off}", "arms: [{value: off}, {value: on}]", paste("blocks:", blocks),
@@ -80,8 +105,12 @@ test_that("where a setting helps is found, told, drawn and given as data", {
   path <- withr::local_tempfile(fileext = ".png")
   expect_identical(run_cli("figure", folder, "--of", "frames", "-o", path)$status, 0L)
   expect_gt(file.size(path), 10000)
+  looked <- gsub("\\s+", " ", run_cli("frames", folder, "--looks")$stdout)
+  expect_match(looked, "together, at 95 %, however often one looked")
   few <- weigh_frames(read_study(frames_study(4)))
   expect_identical(nrow(few), 8L)
+  early <- run_cli("frames", frames_study(4), "--looks")$stdout
+  expect_match(gsub("\\s+", " ", early), "nothing can be settled before number 6 of them; there are 4")
   scores <- data.frame(arm = c("a", "b"), value = 1:2)
   expect_message_of(weigh_frames(scores, baseline = "a"), "honestmargin_error_input", "no frame logs")
 })

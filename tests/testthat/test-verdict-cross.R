@@ -72,6 +72,48 @@ test_that("boots are weighed as a mixed model with boots would be", {
   expect_equal(between[["sd"]], as.data.frame(lme4::VarCorr(fit))$sdcor[1], tolerance = 1e-4)
 })
 
+test_that("blocks are weighed as a mixed model with the degrees of freedom of Kenward and Roger", {
+  skip_if_not_installed("pbkrtest")
+  set.seed(13)
+  rows <- data.frame(arm = rep(c("a", "b", "b", "a"), 4), block = rep(1:8, each = 2), order = 1:16)
+  rows$value <- exp(rnorm(8, sd = 0.05)[rows$block] + 0.01 * (rows$arm == "b") + rnorm(16, sd = 0.01))
+  verdicts <- weigh(rows, baseline = "a")
+  with <- lme4::lmer(log(value) ~ arm + (1 | block), rows)
+  tested <- pbkrtest::getKR(pbkrtest::KRmodcomp(with, update(with, . ~ . - arm)))
+  expect_equal(tested$ddf, 7, tolerance = 1e-6)
+  expect_equal(verdicts$p_value, tested$p.value, tolerance = 1e-5)
+  # boots that hold one arm each, as many of both
+  boots <- data.frame(boot = rep(1:12, each = 3), order = 1:36)
+  boots$arm <- ifelse(boots$boot %% 2 == 1, "a", "b")
+  boots$value <- exp(rnorm(12, sd = 0.02)[boots$boot] + 0.03 * (boots$arm == "b") + rnorm(36, sd = 0.01))
+  apart <- weigh(transform(boots, boot = paste0("s", boot)), baseline = "a")
+  with <- lme4::lmer(log(value) ~ arm + (1 | boot), boots)
+  tested <- pbkrtest::getKR(pbkrtest::KRmodcomp(with, update(with, . ~ . - arm)))
+  # as many boots in both arms: the same error; the model takes both to vary alike, ours asks each for its own
+  expect_equal(tested$ddf, 10, tolerance = 1e-6)
+  means <- tapply(log(boots$value), boots$boot, mean)
+  df <- unname(t.test(means[seq(2, 12, 2)], means[seq(1, 11, 2)])$parameter)
+  error <- (log1p(apart$upper / 100) - log1p(apart$change / 100)) / qt(0.975, df)
+  expect_equal((log1p(apart$change / 100) / error)^2, tested$Fstat, tolerance = 1e-5)
+})
+
+test_that("a worked example of an equivalence test comes out as printed", {
+  # Lakens (2017), Social Psychological and Personality Science 8, 355-362: 95 against 89 with 5.25 (0.95) and 5.22
+  # (0.83), bounds of 0.43 standard deviations: t = 2.69, p = 0.004
+  sample_of <- function(n, mean, sd) mean + sd * as.numeric(scale(seq_len(n)^1.5))
+  rows <- data.frame(
+    arm = rep(c("control", "treated"), c(95, 89)), metric = "judgement", unit = "points", better = "higher",
+    scale = "absolute", value = c(sample_of(95, 5.25, 0.95), sample_of(89, 5.22, 0.83))
+  )
+  bound <- 0.43 * sqrt((0.95^2 + 0.83^2) / 2)
+  equal_at <- function(level) weigh(rows, "control", c(judgement = bound), confidence = 1 - 2 * level)
+  found <- equal_at(0.05)
+  expect_identical(found$verdict, "negligible")
+  error <- (found$upper - found$change) / qt(0.95, t.test(value ~ arm, rows)$parameter)
+  expect_equal(round((found$change + bound) / error, 2), 2.69)
+  expect_identical(c(equal_at(0.0045)$verdict, equal_at(0.0035)$verdict), c("negligible", "unclear"))
+})
+
 # Figures as the publications print them, to their last digit.
 test_that("worked examples of publications come out as printed", {
   # Student (1908), hours of sleep by two drugs; Fisher (1925), section 24: 1.58, standard error 0.389, t = 4.06

@@ -65,6 +65,9 @@ test_that("the smallest detectable effect has the wanted power", {
     }
     integrate(of, 0, Inf, rel.tol = 1e-8, subdivisions = 1000)$value
   }
+  # a row that cannot be told takes nothing from others like it
+  alike <- honestmargin:::detectable_effect(c(0, 2), c(3, 3), c(2, 2))
+  expect_true(is.na(alike[1]) && alike[2] > 0)
   for (df in c(1, 3, 12)) {
     effect <- honestmargin:::detectable_effect(2, df, qt(0.995, df))
     expect_equal(power(effect / 2, df, qt(0.995, df)), 0.8, tolerance = 0.005)
