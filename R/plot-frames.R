@@ -23,6 +23,9 @@ plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   data$panel <- assert_panels(factor(panel, unique(panel)))
   data$slow <- -log10(1 - data$share)
   data$family <- ifelse(data$differs == "no", "none", ifelse(data$change > 0, "loss", "gain"))
+  # a band without end is none, and its end must not set the scale
+  endless <- is.infinite(data$upper)
+  data[endless, c("lower", "upper")] <- data$change[endless]
   dot <- if (max(table(data$panel)) > 20) 1.1 else 2.4
   marks <- c(0.99, 0.5, 0.1, 0.01, 0.001)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$slow)) +
@@ -44,7 +47,7 @@ plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       subtitle = paste(strwrap(paste0(
         "Above 0: slower. Band: holds at all percentiles of its comparison together, at ",
         format(100 * attr(data, "confidence")), " %", if (any(data$by == "looks")) ", however often one looked",
-        ". Red: surely slower. Blue: surely faster. Grey: within the noise."
+        if (any(endless)) " (none where a panel shows none: too few blocks for it yet)", ". Red: surely slower. Blue: surely faster. Grey: within the noise."
       ), 105), collapse = "\n")
     ) +
     figure_theme()
