@@ -22,7 +22,8 @@ split_in_order <- function(x, ...) {
   split(x, factor(code, unique(code)))
 }
 
-sum_by <- function(x, by) vapply(split(x, by), sum, 1)
+# sums by word, named, in the order of the words
+sum_by <- function(x, by) vapply(split(as.numeric(x), by), sum, 1)
 
 # tables with the same columns or not, one below the other
 stack_rows <- function(tables) {

@@ -8,7 +8,7 @@ describe_order <- function(counted, first, role, questions) {
   if (is.null(questions[[key]])) assign(key, c(list(question = question), lie_of_passes(counted)), questions)
   seen <- questions[[key]]
   seen$means <- if (!is.null(seen$lay)) block_means(seen$lay, counted$y)
-  seen$y_of <- vapply(seen$of_arm, function(at) mean(counted$y[at]), 1)
+  seen$y_of <- sum_by(counted$y, counted$arm) / seen$n_of
   seen$order_finding <- problem_with_order(counted, seen$rounds, first, role)
   seen
 }
@@ -22,7 +22,7 @@ lie_of_passes <- function(counted) {
   of_arm <- split(seq_along(counted$arm), counted$arm)
   lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
   list(
-    of_arm = of_arm, n_of = lengths(of_arm), order_of = vapply(of_arm, function(at) mean(counted$order[at]), 1),
+    of_arm = of_arm, n_of = lengths(of_arm), order_of = sum_by(counted$order, counted$arm) / lengths(of_arm),
     rounds = fixed_rounds(counted), lay = lay,
     all_in_blocks = !is.null(lay) && length(lay$inside) == length(counted$arm),
     # boots that hold all arms of a block change nothing; others are looked at one contrast at a time

@@ -15,48 +15,62 @@ units_to_answer <- function(e, alpha, band, power = 0.8, most = 1e5) {
   e <- columns_at(e, able)
   alpha <- alpha[able]
   band <- band[able, , drop = FALSE]
-  reached <- function(at, n) {
-    chance_at_size(columns_at(e, at), n, alpha[at], band[at, , drop = FALSE]) >= power
-  }
+  chance <- function(at, n) chance_at_size(columns_at(e, at), n, alpha[at], band[at, , drop = FALSE])
   guess <- pmin(most, pmax(least[able], likely_units(e, alpha, band, power)))
-  found <- bracket_units(guess, reached, most, least[able])
-  repeat {
-    at <- which(is.finite(found$high) & found$high - found$low > 1)
-    if (!length(at)) break
-    middle <- (found$low[at] + found$high[at]) %/% 2
-    yes <- reached(at, middle)
-    found$high[at[yes]] <- middle[yes]
-    found$low[at[!yes]] <- middle[!yes]
-  }
-  out[able] <- found$high - e$have
+  out[able] <- narrow_units(bracket_units(guess, chance, power, most, least[able]), chance, power) - e$have
   out
 }
 
-# numbers that do not reach and numbers that do, from good guesses on by growing strides
-bracket_units <- function(guess, reached, most, least) {
-  high <- guess
-  low <- least - 1
-  well <- reached(seq_along(guess), guess)
+# numbers that do not reach and numbers that do, with their chances; from good guesses on by growing strides
+bracket_units <- function(guess, chance, power, most, least) {
+  found <- list(low = least - 1, high = guess, below = rep(0, length(guess)), above = chance(seq_along(guess), guess))
   stride <- 1.03
-  at <- which(well & high > least)
+  at <- which(found$above >= power & guess > least)
   while (length(at)) {
-    nearer <- pmax(least[at], pmin(high[at] - 1, floor(high[at] / stride)))
-    yes <- reached(at, nearer)
-    high[at[yes]] <- nearer[yes]
-    low[at[!yes]] <- nearer[!yes]
-    at <- at[yes & high[at] > least[at]]
+    nearer <- pmax(least[at], pmin(found$high[at] - 1, floor(found$high[at] / stride)))
+    now <- chance(at, nearer)
+    yes <- now >= power
+    found$high[at[yes]] <- nearer[yes]
+    found$above[at[yes]] <- now[yes]
+    found$low[at[!yes]] <- nearer[!yes]
+    found$below[at[!yes]] <- now[!yes]
+    at <- at[yes & found$high[at] > least[at]]
     stride <- min(stride^3, 8)
   }
   stride <- 1.03
-  at <- which(!well)
+  at <- which(found$above < power)
   while (length(at)) {
-    low[at] <- high[at]
-    high[at] <- ifelse(low[at] >= most, Inf, pmin(most, ceiling(low[at] * stride)))
-    at <- at[is.finite(high[at])]
-    at <- at[!reached(at, high[at])]
+    found$low[at] <- found$high[at]
+    found$below[at] <- found$above[at]
+    found$high[at] <- ifelse(found$low[at] >= most, Inf, pmin(most, ceiling(found$low[at] * stride)))
+    at <- at[is.finite(found$high[at])]
+    found$above[at] <- chance(at, found$high[at])
+    at <- at[found$above[at] < power]
     stride <- min(stride^3, 8)
   }
-  list(low = low, high = high)
+  found
+}
+
+# to the smallest number that reaches, along the line between both chances, every third time in the middle
+narrow_units <- function(found, chance, power) {
+  turn <- 1
+  repeat {
+    at <- which(is.finite(found$high) & found$high - found$low > 1)
+    if (!length(at)) {
+      return(found$high)
+    }
+    low <- found$low[at]
+    high <- found$high[at]
+    share <- if (turn %% 3 > 0) (power - found$below[at]) / (found$above[at] - found$below[at]) else 0.5
+    middle <- pmax(low + 1, pmin(high - 1, low + ceiling(share * (high - low))))
+    now <- chance(at, middle)
+    yes <- now >= power
+    found$high[at[yes]] <- middle[yes]
+    found$above[at[yes]] <- now[yes]
+    found$low[at[!yes]] <- middle[!yes]
+    found$below[at[!yes]] <- now[!yes]
+    turn <- turn + 1
+  }
 }
 
 #' About the number that is looked for: where the search begins
