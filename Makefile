@@ -36,7 +36,7 @@ bench: setup
 calibrate: setup
 	@$(R) tools/setup.R calibrate
 	@$(R) bench/calibrate.R 4000
-	@$(R) bench/searches.R 10000
+	@$(R) bench/searches.R 12500
 	@$(R) bench/checks.R 4000
 screenshots:
 	@$(R) tools/setup.R run shots

@@ -27,6 +27,8 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
   data$panel <- assert_panels(factor(place, unique(place)))
   data$name <- arm_names(data$arm, told)
   data$family <- ifelse(data$on, "gain", "none")
+  columns <- if (nlevels(data$panel) > 2) 2 else 1
+  data[c("hjust", "vjust")] <- named_corners(data, 0.009 * columns)
   edge <- data[data$on, , drop = FALSE]
   edge <- edge[order(edge$panel, edge$cost), , drop = FALSE]
   ggplot2::ggplot(data, ggplot2::aes(x = .data$cost, y = .data$value, colour = .data$family)) +
@@ -40,11 +42,15 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
       ggplot2::aes(y = .data$value_lower, yend = .data$value_upper, xend = .data$cost), linewidth = 0.9
     ) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$family), size = 3, fill = ink("ground"), stroke = 1.2) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$name), hjust = -0.15, vjust = 1.4, size = 3.6, colour = ink("text")) +
-    ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free", ncol = if (nlevels(data$panel) > 2) 2 else 1) +
+    ggplot2::geom_label(
+      ggplot2::aes(label = .data$name, hjust = .data$hjust, vjust = .data$vjust),
+      size = 3.6, colour = ink("text"), fill = ggplot2::alpha(ink("ground"), 0.75), label.size = 0,
+      label.padding = ggplot2::unit(0.08, "lines")
+    ) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free", ncol = columns) +
     ggplot2::scale_colour_manual(values = c(gain = ink("gain"), none = ink("none"))) +
     ggplot2::scale_shape_manual(values = c(gain = 16, none = 21)) +
-    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = c(0.08, 0.2))) +
+    ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.15)) +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = 0.15)) +
     ggplot2::labs(
       title = paste0(metric_labels(attr(data, "metric"), told), " against ", metric_labels(attr(data, "cost"), told)),
@@ -56,6 +62,18 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
       y = paste0(metric_labels(attr(data, "metric"), told), unit_suffix(attr(data, "units")[1]))
     ) +
     figure_theme()
+}
+
+# panel by panel
+named_corners <- function(data, width) {
+  out <- data.frame(hjust = numeric(nrow(data)), vjust = numeric(nrow(data)))
+  for (at in split(seq_len(nrow(data)), data$panel)) {
+    out[at, ] <- corner_labels(data.frame(
+      x = data$cost, x_lower = data$cost_lower, x_upper = data$cost_upper, y = data$value, y_lower = data$value_lower,
+      y_upper = data$value_upper, name = data$name
+    )[at, ], width)
+  }
+  out
 }
 
 register("picture", "cost", draw = plot_cost)

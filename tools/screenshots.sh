@@ -9,6 +9,7 @@ study=$(Rscript -e 'cat(honestmargin::demo_study())')
 for of in change passes; do honestmargin figure "$study" --of $of --file "$out/$of.png" --size 1280x800; done
 honestmargin figure "$study" --of sensors --workload harbour --file "$out/sensors.png" --size 1280x800
 honestmargin figure "$study" --of overall --file "$out/overall.png" --size 1280x800
+honestmargin figure "$study" --of cost --cost graphics_power_mean --file "$out/cost.png" --size 1280x800
 honestmargin figure "$study" --of frames --workload harbour --file "$out/frames.png" --size 1280x800
 honestmargin report "$study" --file "$work/report.html"
 
@@ -74,7 +75,12 @@ fan was loud
 ANSWERS
 typing="sleep 3; while read -r a; do echo \"\$a\"; sleep 0.3; done < $work/answers; sleep 20"
 printf '%s' "$typing" > "$work/typing"
+mv "$out/run.png" "$work/run-alone.png"
 terminal guided 9 "cd $work; printf \"\\\$ honestmargin run lid\n\"; sh typing | script -qefc \"honestmargin run lid\" /dev/null"
+
+# a run by command and one by hand, side by side
+convert "$work/run-alone.png" "$out/guided.png" -background white +append "$out/run.png"
+rm "$out/guided.png"
 
 # a search, and a screening of many options
 honestmargin demo --search "$work/winch" >/dev/null 2>&1
