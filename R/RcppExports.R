@@ -57,6 +57,10 @@ frame_starts <- function(frame_time_ms) {
     .Call(`_honestmargin_frame_starts`, frame_time_ms)
 }
 
+phase_of_windows <- function(frame_time_ms, starts, width, about) {
+    .Call(`_honestmargin_phase_of_windows`, frame_time_ms, starts, width, about)
+}
+
 densest_band <- function(frame_time_ms, width) {
     .Call(`_honestmargin_densest_band`, frame_time_ms, width)
 }

@@ -65,3 +65,14 @@ parse_typed_numbers <- function(text, decimal = "point") {
 #' A time as it is stored, in seconds since 1970
 #' @noRd
 stamp_seconds <- function(text) as.numeric(as.POSIXct(substr(text, 1, 40), format = "%Y-%m-%dT%H:%M:%OS", tz = "UTC"))
+
+#' Medians of columns, many at once
+#' @noRd
+column_medians <- function(m) {
+  n <- nrow(m)
+  if (anyNA(m) || n < 1) {
+    return(apply(m, 2, stats::median))
+  }
+  sorted <- matrix(m[order(col(m), m)], n)
+  (sorted[(n + 1) %/% 2, ] + sorted[n %/% 2 + 1, ]) / 2
+}

@@ -9,12 +9,12 @@
 #'   `off` (how far it stands out, in standard errors).
 #' @noRd
 find_shifts <- function(levels, fellows) {
-  level <- levels - apply(levels, 1, stats::median)
+  level <- levels - column_medians(t(levels))
   n <- ncol(levels)
   cuts <- seq(4, n - 2)
   weight <- sqrt((cuts - 1) * (n - cuts + 1) / n)
   rows <- vapply(seq_len(nrow(level)), function(i) {
-    left <- level[i, ] - apply(level[fellows[[i]], , drop = FALSE], 2, stats::median)
+    left <- level[i, ] - column_medians(level[fellows[[i]], , drop = FALSE])
     # where to cut is told by the means, of which no part may count for too much
     held <- stats::quantile(left, c(0.1, 0.9), names = FALSE)
     sums <- cumsum(pmin(pmax(left, held[1]), held[2]))

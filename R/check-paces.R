@@ -14,17 +14,20 @@ find_two_paces <- function(levels) {
   if (n < 4) {
     return(NULL)
   }
-  level <- levels - apply(levels, 1, stats::median)
+  level <- levels - column_medians(t(levels))
   score <- svd(sweep(level, 2, colMeans(level)), nu = 1, nv = 0)$u[, 1]
   rank <- order(score)
   gap <- diff(score[rank])[seq(2, n - 2)]
   upper <- seq_len(n) %in% rank[seq(which.max(gap) + 2, n)]
   rows <- seq_len(n)
   other <- find_shifts(levels, lapply(rows, function(i) which(upper != upper[i])))
-  own <- find_shifts(levels, lapply(rows, function(i) setdiff(which(upper == upper[i]), i)))
   slower <- other$shift > 0
-  if (all(other$off > 6, abs(other$shift) > log(1.02)) && (all(slower == upper) || all(slower != upper)) &&
-    min(abs(other$shift)) > 3 * max(abs(own$shift))) {
+  one_way <- all(slower == upper) || all(slower != upper)
+  if (!one_way || !all(other$off > 6, abs(other$shift) > log(1.02))) {
+    return(NULL)
+  }
+  own <- find_shifts(levels, lapply(rows, function(i) setdiff(which(upper == upper[i]), i)))
+  if (min(abs(other$shift)) > 3 * max(abs(own$shift))) {
     list(slower = slower, part = stats::median(other$part), shift = stats::median(abs(other$shift)))
   }
 }

@@ -45,32 +45,16 @@ kept_phase <- function(frame_time_ms, near) {
   }
   # of a long pass windows all over it say as much as all of them
   windows <- unique(round(seq(1, n %/% width, length.out = min(80, n %/% width))))
-  x <- matrix(frame_time_ms[rep((windows - 1) * width, each = width) + seq_len(width)], width)
-  time <- colSums(x)
   for (about in unique(near)) {
-    # after a frame that came late by half a period the next comes in the same one
-    periods <- round(x / about)
-    off <- x / about - periods
-    kept <- residual_walk(off) < 1.2 * sqrt(colMeans((off - rep(colMeans(off), each = width))^2)) + 1e-9
-    period <- time / pmax(colSums(periods), 1)
+    seen <- phase_of_windows(frame_time_ms, as.integer((windows - 1) * width), width, about)
+    kept <- seen$kept
+    period <- seen$period
     if (!any(kept)) next
     common <- stats::median(period[kept])
     # one limit, wherever in the pass
-    share <- sum(time[kept & abs(period / common - 1) < 0.002]) / sum(time)
+    share <- sum(seen$time[kept & abs(period / common - 1) < 0.002]) / sum(seen$time)
     if (share > best$share) best <- list(share = share, period_ms = common)
     if (share > 0.8) break
   }
   best
-}
-
-# how far the sum of each column strays from a straight line
-residual_walk <- function(off) {
-  n <- nrow(off)
-  walk <- matrix(cumsum(off), n)
-  # one sum over all columns, less what stood before each
-  walk <- walk - rep(c(0, walk[n, -ncol(walk)]), each = n)
-  time <- seq_len(n) - (n + 1) / 2
-  walk <- walk - rep(colMeans(walk), each = n)
-  slope <- colSums(walk * time) / sum(time^2)
-  sqrt(colMeans((walk - outer(time, slope))^2))
 }
