@@ -47,7 +47,8 @@ plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       subtitle = paste(strwrap(paste0(
         "Above 0: slower. Band: holds at all percentiles of its comparison together, at ",
         format(100 * attr(data, "confidence")), " %", if (any(data$by == "looks")) ", however often one looked",
-        if (any(endless)) " (none where a panel shows none: too few blocks for it yet)", ". Red: surely slower. Blue: surely faster. Grey: within the noise."
+        if (any(endless)) " (none where a panel shows none: too few blocks for it yet)",
+        ". Red: surely slower. Blue: surely faster. Grey: within the noise."
       ), 105), collapse = "\n")
     ) +
     figure_theme()

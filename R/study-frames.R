@@ -4,8 +4,8 @@
 #'
 #' For every workload and context whose counted passes have frame logs: the change of each percentile of frame time of
 #' each arm against the baseline, inside blocks, with a band that holds at all percentiles of one comparison together;
-#' each comparison stands by itself. Passes without a block are left out. With fewer than six blocks, or with looks, eight
-#' percentiles are looked at, else some hundred.
+#' each comparison stands by itself. Passes without a block are left out. With fewer than six blocks, or with looks,
+#' eight percentiles are looked at, else some hundred.
 #' @param x A study from [read_study()], or what [weigh()] made of one.
 #' @param ... Not used.
 #' @param baseline,confidence As in [weigh()].
