@@ -1,8 +1,6 @@
 # The verb `run` and its progress view.
 
 cli_run <- function(files, options) {
-  old <- options(cli.progress_bar_style = bar_style())
-  on.exit(options(old))
   view <- progress_view()
   # by its whole name: `$` would take most_blocks for it
   most <- if (is.null(options[["most"]])) Inf else whole_number(options[["most"]], "most")
@@ -82,10 +80,7 @@ progress_view <- function() {
       pass = state$now <- facts,
       running = if (lively) {
         if (is.null(state$bar)) state$bar <- progress_bar(state$now$progress$planned)
-        cli::cli_progress_update(
-          set = state$now$progress$done, total = state$now$progress$planned, status = bar_words(state, facts),
-          id = state$bar, force = TRUE
-        )
+        show_bar(state, state$now$progress$done, bar_words(state, facts))
       },
       gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
       lost = news(paste0(
@@ -94,7 +89,12 @@ progress_view <- function() {
         )[1], if (facts$again) "; it will be run again" else if (facts$outcome == "lost") again_no_more
       )),
       # where a program reads it, a pass is a line
-      ended = lapply(ended_lines(state, facts, if (lively) cli::console_width() else Inf), news),
+      ended = {
+        lapply(ended_lines(state, facts, if (lively) cli::console_width() else Inf), news)
+        # until the next one runs; a full bar would be taken away
+        done <- state$now$progress$done + 1
+        if (!is.null(state$bar) && done < state$now$progress$planned) show_bar(state, done, "between passes")
+      },
       look = lapply(look_lines(facts), news),
       heard = news("  answered on the board"),
       rung = news(rung_line(facts, state$plan)),
@@ -113,17 +113,26 @@ going_on_words <- function(p, plan) {
 
 again_no_more <- "; it was tried three times and is not run again"
 
-# what is still to do is seen too
-bar_style <- function() {
-  square <- cli::col_green("\u25a0")
-  list(complete = square, current = square, incomplete = cli::col_grey("\u00b7"))
-}
-
 progress_bar <- function(total) {
   cli::cli_progress_bar(
     total = total, clear = TRUE, .auto_close = FALSE, .envir = globalenv(),
-    format = "{cli::pb_current}/{cli::pb_total} {cli::pb_status} {cli::pb_bar}", format_done = "", format_failed = ""
+    format = "{cli::pb_current}/{cli::pb_total} {cli::pb_status}", format_done = "", format_failed = ""
   )
+}
+
+show_bar <- function(state, done, words) {
+  total <- state$now$progress$planned
+  room <- cli::console_width() - nchar(paste0(done, "/", total, words)) - 5
+  cli::cli_progress_update(
+    set = done, total = total, status = paste0(words, "  ", drawn_bar(done / total, min(30, room))), id = state$bar,
+    force = TRUE
+  )
+}
+
+# what is still to do is seen too
+drawn_bar <- function(share, width) {
+  full <- round(share * max(0, width))
+  paste0(cli::col_green(strrep("\u25a0", full)), cli::col_grey(strrep("\u00b7", max(0, width - full))))
 }
 
 bar_words <- function(state, facts) {
