@@ -18,6 +18,12 @@ words_of <- function(code, values) {
   c(texts, "")[1:2]
 }
 
+# what was seen, without what to do; most codes of many rows have a function for it
+first_words <- function(one) {
+  texts <- code_words[[one$code]]
+  if (is.function(texts)) texts(one$values)[1] else words_of(one$code, one$values)[1]
+}
+
 fill_words <- function(template, values) {
   marks <- unique(regmatches(template, gregexpr("[{][a-z_]+([|][^}]*)?[}]", template))[[1]])
   for (mark in marks) {
@@ -45,7 +51,7 @@ format.honestmargin_codes <- function(x, ...) {
   # one and the same code stands in many rows, and is worded once
   first <- first_same(each)
   once <- unique(first)
-  texts <- vapply(each[once], function(one) words_of(one$code, one$values)[1], "")[match(first, once)]
+  texts <- vapply(each[once], first_words, "")[match(first, once)]
   row <- rep(seq_along(x), lengths(unclass(x)))
   out <- rep("", length(x))
   said <- split(unname(texts), row)
