@@ -86,7 +86,6 @@ first_look <- function(wanted) {
 estimate_looks <- function(e, d, wanted, most) {
   # arm and baseline as far as they are paired
   middle <- (e$mean_arm + e$mean_baseline) / 2
-  # a mean off zero over no spread at all is every evidence there is
   evidence <- e_value(d$mean / (d$spread / sqrt(d$n)), d$n)
   utils::modifyList(e, list(
     estimate = d$mean, se = d$spread / sqrt(d$n), df = d$n - 1, sd = d$spread / sqrt(2), units = d$n,

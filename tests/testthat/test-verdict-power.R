@@ -68,6 +68,13 @@ test_that("the smallest detectable effect has the wanted power", {
   # a row that cannot be told takes nothing from others like it
   alike <- honestmargin:::detectable_effect(c(0, 2), c(3, 3), c(2, 2))
   expect_true(is.na(alike[1]) && alike[2] > 0)
+  # far out R's is off by up to 5 %, and so was ours between 29 and 30 errors
+  expect_equal(power(honestmargin:::detectable_effect(1, 1.2, 29.9), 1.2, 29.9), 0.8, tolerance = 0.002)
+  # degrees of freedom that are not whole
+  for (df in c(2.3, 7.77, 21.1)) for (level in c(0.05, 1e-4)) {
+    crit <- qt(1 - level / 2, df)
+    expect_equal(power(honestmargin:::detectable_effect(1, df, crit), df, crit), 0.8, tolerance = 0.002)
+  }
   for (df in c(1, 3, 12)) {
     effect <- honestmargin:::detectable_effect(2, df, qt(0.995, df))
     expect_equal(power(effect / 2, df, qt(0.995, df)), 0.8, tolerance = 0.005)
