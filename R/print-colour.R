@@ -4,14 +4,20 @@
 # of middling lightness, to be seen on a dark ground and on a light one
 shades <- c(gain = "#1E88D8", loss = "#D9541E", negligible = "#4E9A70", warning = "#9A6700", blocking = "#D9541E")
 
+# a script that writes into a file or a pipe has none unless it was told to, and asking cli takes it a tenth of a second
+has_colour <- function() {
+  told <- nzchar(Sys.getenv("R_CLI_NUM_COLORS")) || length(c(getOption("cli.num_colors"), getOption("crayon.enabled")))
+  (told || interactive() || isatty(stdout())) && cli::num_ansi_colors() > 1
+}
+
 paint <- function(text, shade) {
-  if (!length(text) || cli::num_ansi_colors() == 1) {
+  if (!length(text) || !has_colour()) {
     return(text)
   }
   as.character(cli::make_ansi_style(shades[[shade]])(text))
 }
 
-bold <- function(text) if (cli::num_ansi_colors() == 1) text else as.character(cli::style_bold(text))
+bold <- function(text) if (has_colour()) as.character(cli::style_bold(text)) else text
 
 # the verdict at the end of a line of a table, coloured as its family
 paint_verdicts <- function(lines) {
