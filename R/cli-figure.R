@@ -12,7 +12,7 @@ cli_figure <- function(files, options) {
   context <- split_list(options$context)
   how <- weigh_options(options)
   # what is drawn of verdicts is weighed as the verb weigh does
-  if (isTRUE(registered("figure", of)$weighs)) {
+  if (isTRUE(registered("figure", of)$weighs) && !(of == "passes" && has_one_arm(x))) {
     x <- weigh_input(files[1], options, x)
     how <- list()
   }

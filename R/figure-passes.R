@@ -1,20 +1,44 @@
 # Every pass, and each arm's mean with the interval of its verdict.
 
 passes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  if (!inherits(x, "honestmargin_verdicts") && has_one_arm(x)) {
+    return(passes_of_one(x, workload, metric, context))
+  }
   verdicts <- change_data(x <- weighed(x, ...), workload, metric, context)
-  readings <- plain_table(readings_of(what_was_weighed(x)))
-  shown <- readings[cell_key(readings) %in% cell_key(verdicts) & readings$role != "warm_up", , drop = FALSE]
-  state <- ifelse(shown$role == "excluded", "excluded", ifelse(shown$outcome == "ok", "counted", shown$outcome))
-  passes <- data.frame(
-    shown[c(
-      "workload", "segment", "context", "metric", "unit", "arm", "pass", "part", "block", "value"
-    )],
-    kind = "pass", state = state, lower = NA_real_, upper = NA_real_
-  )
+  passes <- shown_passes(what_was_weighed(x), verdicts)
   means <- do.call(rbind, lapply(split(verdicts, factor(cell_key(verdicts), unique(cell_key(verdicts)))), cell_means))
   out <- rbind(passes, means[names(passes)])
   out$label <- metric_labels(out$metric, labels_of(verdicts))
   structure(out, labels = labels_of(verdicts), marks = attr(verdicts, "marks"), row.names = seq_len(nrow(out)))
+}
+
+# one arm is compared with nothing: its bar shows where its mean lies
+passes_of_one <- function(x, workload, metric, context) {
+  described <- describe_passes(x)
+  values <- described$values
+  wanted <- chosen_places(values, workload, context)
+  own <- setdiff(values$metric, names(known_sensor_metrics()))
+  id <- empty_to(metric, empty_to(if (is_study(x)) intersect(plan_primary(x$plan), own), own))
+  means <- values[wanted & values$metric %in% id, , drop = FALSE]
+  if (!nrow(means)) abort_input("no value of that kind", todo = did_you_mean(id[1], unique(values$metric)))
+  means[c("pass", "part", "block", "kind", "state")] <- list(
+    NA_character_, NA_integer_, NA_character_, "mean", "described"
+  )
+  passes <- shown_passes(x, means)
+  out <- rbind(passes, means[names(passes)])
+  out$label <- metric_labels(out$metric, described$labels)
+  structure(out, labels = described$labels, row.names = seq_len(nrow(out)))
+}
+
+# the passes that a mean or a verdict rests on, and those that do not count
+shown_passes <- function(x, rows) {
+  readings <- plain_table(readings_of(x))
+  shown <- readings[cell_key(readings) %in% cell_key(rows) & readings$role != "warm_up", , drop = FALSE]
+  state <- ifelse(shown$role == "excluded", "excluded", ifelse(shown$outcome == "ok", "counted", shown$outcome))
+  data.frame(
+    shown[c("workload", "segment", "context", "metric", "unit", "arm", "pass", "part", "block", "value")],
+    kind = "pass", state = state, lower = NA_real_, upper = NA_real_
+  )
 }
 
 # Each arm's interval is the one that decided its verdict, moved from the change

@@ -7,7 +7,8 @@
 #' @return A ggplot2 object. Points are passes (thin lines join the passes of a
 #'   block); crosses were excluded and do not count; the bar is each arm's mean
 #'   with the interval of its verdict, in the metric's unit; the dashed line is
-#'   the baseline's mean and the shaded band what is not worth having around it.
+#'   the baseline's mean and the shaded band what is not worth having around it. Of one arm alone the bar shows where
+#'   its mean lies, at 95 % each.
 #' @section Errors: As [plot_change()].
 #' @export
 #' @examples
@@ -74,7 +75,7 @@ block_lines <- function(passes) {
 
 # beside the points, so that neither hides the other
 mean_layers <- function(means) {
-  means$colour <- verdict_family(means$state)
+  means$colour <- ifelse(means$state == "described", "unclear", verdict_family(means$state))
   list(
     ggplot2::geom_segment(
       data = means[!is.na(means$lower) & means$colour != "none", ],
@@ -93,9 +94,10 @@ mean_layers <- function(means) {
 }
 
 passes_legend <- function(passes, means) {
+  alone <- any(means$state == "described")
   paste0(
-    "Points: passes", if (any(!is.na(passes$block))) ", joined within blocks",
-    ". Bar: mean with the verdict's interval. Dashed: baseline mean.",
+    "Points: passes", if (any(!is.na(passes$block)) && !alone) ", joined within blocks",
+    ". Bar: ", if (alone) "where the mean lies, at 95 %." else "mean with the verdict's interval. Dashed: baseline mean.",
     if (any(!is.na(means$lower) & means$state == "baseline")) " Shaded: not worth having.",
     if (any(passes$state != "counted")) " Cross: does not count."
   )

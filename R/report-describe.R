@@ -61,14 +61,15 @@ described_sensors <- function(description, told) {
 described_figures <- function(x, description) {
   tags <- htmltools::tags
   each <- lapply(utils::head(unique(passes_of(x)$workload), 12), function(workload) {
-    kinds <- c("outcomes", if (is_study(x)) {
+    judged <- description$values[!description$values$metric %in% names(known_sensor_metrics()), , drop = FALSE]
+    kinds <- c(if (workload %in% judged$workload) "passes", "outcomes", if (is_study(x)) {
       c(
         if (workload %in% places_with(x, "frames")$workload) "trace",
         if (workload %in% places_with(x, "sensors")$workload) "sensors"
       )
     })
     drawn <- lapply(kinds, function(kind) {
-      high <- c(outcomes = 2.2, trace = 3.4, sensors = 6.4)[[kind]]
+      high <- c(passes = 2.6, outcomes = 2.2, trace = 3.4, sensors = 6.4)[[kind]]
       tryCatch(figure_box(registered("picture", kind)$draw(x, workload), 9.2, high, paste(kind, "in", workload)),
         honestmargin_error = function(e) tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
       )

@@ -132,6 +132,14 @@ draw <- function(file, ...) {
   say(paste0("![", file, "](screenshots/", file, ")"), "")
 }
 
+# small ones as drawings, which docs/screenshots/ need not hold
+sketch <- function(file, ...) {
+  dir.create(file.path(to, "pictures"), showWarnings = FALSE)
+  path <- file.path(to, "pictures", file)
+  suppressMessages(honestmargin:::run_command(c("figure", ..., "--file", path, "--size", "900x420")))
+  say(paste0("![", file, "](pictures/", file, ")"), "")
+}
+
 say(
   "## One value of the setting always fails", "",
   "Truth: +150 MHz gains 2.1 % and holds; +300 MHz gains 4.3 % where it is light and never survives the heavy load.", ""
@@ -143,10 +151,12 @@ show("weigh", "soak")
 draw("soak.png", "soak", "--of", "outcomes")
 say("## Two laptops, one pass each", "", "What was measured is shown, and how quiet passes must be for it to stand.", "")
 show("weigh", "two.csv", "--baseline", "Finch", "--worth", "2")
+sketch("two.svg", "two.csv", "--baseline", "Finch", "--worth", "2")
 say("Somebody else's two figures are asked the same way:", "")
 show("claim", "71.2", "73.0", "--passes", "3")
 say("## One machine", "", "Nothing to compare, so no verdict: its numbers, and how well they are known.", "")
 show("describe", "finch")
+sketch("one.svg", "finch", "--of", "passes")
 say("Two of them side by side:", "")
 show("describe", "finch", "wren")
 say(

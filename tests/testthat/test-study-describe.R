@@ -18,6 +18,22 @@ test_that("one arm is described as base R would, and gets no verdict", {
   expect_identical(describe_passes(data.frame(arm = "a", value = 3))$values$lower, NA_real_)
 })
 
+test_that("the passes of one arm are drawn, with where their mean lies", {
+  path <- csv("arm,score,heat", "lap,71.2,60", "lap,73.0,61", "lap,72.1,60")
+  drawn <- withr::local_tempfile(fileext = ".png")
+  expect_identical(run_cli("figure", path, "--of", "passes", "--better", "heat=lower", "--file", drawn)$status, 0L)
+  expect_gt(file.size(drawn), 5000)
+  rows <- read.csv(text = run_cli(
+    "figure", path, "--of", "passes", "--better", "heat=lower", "--metric", "score", "--format", "csv"
+  )$stdout)
+  t <- t.test(log(c(71.2, 73, 72.1)))$conf.int
+  mean <- rows[rows$kind == "mean", ]
+  expect_equal(c(mean$lower, mean$upper), exp(as.numeric(t)))
+  expect_identical(sum(rows$kind == "pass"), 3L)
+  wrong <- run_cli("figure", path, "--of", "passes", "--better", "heat=lower", "--metric", "scor", "--file", drawn)
+  expect_match(wrong$stderr, "score")
+})
+
 test_that("boots are what tells how well a mean is known, where passes share them", {
   rows <- data.frame(arm = "a", boot = rep(1:3, each = 2), value = c(10, 10.1, 11, 11.1, 12, 12.1))
   rows$metric <- "heat"
