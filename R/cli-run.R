@@ -77,10 +77,14 @@ progress_view <- function() {
         if (p$done > 0) news(going_on_words(p, facts$plan))
         if (lively) state$bar <- progress_bar(p$planned)
       },
-      pass = state$now <- facts,
+      pass = {
+        state$now <- facts
+        state$shown <- FALSE
+      },
       running = if (lively) {
         if (is.null(state$bar)) state$bar <- progress_bar(state$now$progress$planned)
         show_bar(state, state$now$progress$done, bar_words(state, facts))
+        state$shown <- TRUE
       },
       gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
       lost = news(paste0(
@@ -91,9 +95,11 @@ progress_view <- function() {
       # where a program reads it, a pass is a line
       ended = {
         lapply(ended_lines(state, facts, if (lively) cli::console_width() else Inf), news)
-        # until the next one runs; a full bar would be taken away
+        # until the next one runs; a full bar would be taken away, and a pass by hand shows none
         done <- state$now$progress$done + 1
-        if (!is.null(state$bar) && done < state$now$progress$planned) show_bar(state, done, "between passes")
+        if (!is.null(state$bar) && isTRUE(state$shown) && done < state$now$progress$planned) {
+          show_bar(state, done, "between passes")
+        }
       },
       look = lapply(look_lines(facts), news),
       heard = news("  answered on the board"),
