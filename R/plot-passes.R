@@ -97,7 +97,8 @@ passes_legend <- function(passes, means) {
   alone <- any(means$state == "described")
   paste0(
     "Points: passes", if (any(!is.na(passes$block)) && !alone) ", joined within blocks",
-    ". Bar: ", if (alone) "where the mean lies, at 95 %." else "mean with the verdict's interval. Dashed: baseline mean.",
+    ". Bar: ",
+    if (alone) "where the mean lies, at 95 %." else "mean with the verdict's interval. Dashed: baseline mean.",
     if (any(!is.na(means$lower) & means$state == "baseline")) " Shaded: not worth having.",
     if (any(passes$state != "counted")) " Cross: does not count."
   )
