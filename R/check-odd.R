@@ -9,22 +9,27 @@
 #' @references Cook and Weisberg (1982), Residuals and Influence in Regression, chapter 2.
 #' @noRd
 outlying <- function(y, arm, block) {
-  several <- function(v) length(unique(v)) > 1
-  blocked <- !anyNA(block) && several(block)
-  fit <- if (blocked && several(arm)) {
-    stats::lm(y ~ arm + block)
-  } else if (blocked) {
-    stats::lm(y ~ block)
-  } else if (several(arm)) {
-    stats::lm(y ~ arm)
-  } else {
-    stats::lm(y ~ 1)
-  }
-  left <- fit$df.residual - 1
-  away <- if (left >= 3) suppressWarnings(abs(stats::rstudent(fit))) else rep(NA_real_, length(y))
+  n <- length(y)
+  blocked <- !anyNA(block) && length(unique(block)) > 1
+  by <- if (blocked) match(block, unique(block)) else rep(1L, n)
+  size <- tabulate(by)
+  # blocks are taken off by their means, since a study may have a thousand of them
+  within <- function(x) x - (rowsum(x, by) / size)[by, , drop = FALSE]
+  arms <- qr(within(outer(arm, unique(arm)[-1], "==") + 0))
+  left <- qr.resid(arms, as.vector(within(matrix(y))))
+  leverage <- 1 / size[by] + rowSums(qr.qy(arms, diag(1, n, arms$rank))^2)
+  df <- n - length(size) - arms$rank
+  away <- rep(NA_real_, n)
+  noise <- sum(left^2)
   # a pass that is alone in its arm or block has no fellows; and without any noise nothing is a width
-  away[stats::hatvalues(fit) > 0.999 | !is.finite(away)] <- NA
-  list(away = unname(away), p = 2 * stats::pt(-unname(away), max(left, 1)))
+  able <- which(leverage <= 0.999)
+  if (df > 3 && sqrt(noise / df) > 1e-12 * max(abs(y))) {
+    # what the noise would be without this pass
+    others <- (noise - left[able]^2 / (1 - leverage[able])) / (df - 1)
+    away[able] <- abs(left[able]) / sqrt(pmax(others, 0) * (1 - leverage[able]))
+    away[!is.finite(away)] <- NA
+  }
+  list(away = away, p = 2 * stats::pt(-away, max(df - 1, 1)))
 }
 
 # counted readings of what is judged

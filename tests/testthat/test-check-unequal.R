@@ -35,3 +35,24 @@ test_that("passes that ran into each other are seen by their times", {
   seen <- findings(read_study(wrong))
   expect_match(seen$message[seen$check == "overlap"], "pass p04 begins [0-9]+ s before p03 was over \\(so 1 pass\\)")
 })
+
+test_that("how far a pass lies off is its externally studentised residual, however many blocks there are", {
+  outlying <- honestmargin:::outlying
+  set.seed(6)
+  for (blocks in c(1, 4, 9)) {
+    arm <- sample(c("a", "b", "c"), 40, TRUE)
+    block <- sample(seq_len(blocks), 40, TRUE)
+    y <- rnorm(40)
+    y[3] <- 9
+    fit <- if (blocks > 1) lm(y ~ arm + factor(block)) else lm(y ~ arm)
+    seen <- outlying(y, arm, block)
+    expect_equal(seen$away, unname(abs(rstudent(fit))))
+    expect_equal(seen$p[3], 2 * pt(-abs(rstudent(fit)[[3]]), fit$df.residual - 1))
+  }
+  # nothing varies, and a pass that is alone in its block has no fellows
+  expect_every(is.na(outlying(rep(5, 10), rep(c("a", "b"), 5), rep(1:5, each = 2))$away))
+  alone <- outlying(rnorm(11), c(rep(c("a", "b"), 5), "a"), c(rep(1:5, each = 2), 6))
+  expect_identical(which(is.na(alone$away)), 11L)
+  # a thousand blocks took a minute
+  expect_length(outlying(rnorm(4000), rep(1:4, 1000), rep(1:1000, each = 4))$away, 4000)
+})
