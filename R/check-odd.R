@@ -10,15 +10,10 @@
 #' @noRd
 outlying <- function(y, arm, block) {
   n <- length(y)
-  blocked <- !anyNA(block) && length(unique(block)) > 1
-  by <- if (blocked) match(block, unique(block)) else rep(1L, n)
-  size <- tabulate(by)
-  # blocks are taken off by their means, since a study may have a thousand of them
-  within <- function(x) x - (rowsum(x, by) / size)[by, , drop = FALSE]
-  arms <- qr(within(outer(arm, unique(arm)[-1], "==") + 0))
-  left <- qr.resid(arms, as.vector(within(matrix(y))))
-  leverage <- 1 / size[by] + rowSums(qr.qy(arms, diag(1, n, arms$rank))^2)
-  df <- n - length(size) - arms$rank
+  model <- additive_model(arm, if (!anyNA(block)) block)
+  left <- model$left(y)
+  leverage <- model$leverage()
+  df <- n - model$rank
   away <- rep(NA_real_, n)
   noise <- sum(left^2)
   # a pass that is alone in its arm or block has no fellows; and without any noise nothing is a width

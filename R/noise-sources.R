@@ -12,31 +12,30 @@
 #'   (1921), Metron 1, 3-32 (interval of a correlation).
 #' @noRd
 noise_shares <- function(rows, facts) {
-  by_arm <- stats::model.matrix(~ factor(arm), rows)
-  if (length(unique(rows$arm)) < 2) by_arm <- matrix(1, nrow(rows), 1)
   blocked <- !anyNA(rows$block) && length(unique(rows$block)) > 1
-  design <- if (blocked) cbind(by_arm, stats::model.matrix(~ factor(block), rows)[, -1, drop = FALSE]) else by_arm
-  fit <- stats::lm.fit(design, rows$y)
-  df <- nrow(rows) - fit$rank
-  if (df < 4 || sum(fit$residuals^2) <= 1e-20 * sum(rows$y^2)) {
+  model <- additive_model(rows$arm, if (blocked) rows$block)
+  left <- model$left(rows$y)
+  df <- nrow(rows) - model$rank
+  if (df < 4 || sum(left^2) <= 1e-20 * sum(rows$y^2)) {
     return(NULL)
   }
   stack_rows(c(
-    if (blocked) list(group_share("block", rows$y, by_arm, rows$block)),
-    if (!anyNA(rows$boot) && anyDuplicated(rows$boot)) list(group_share("boot", rows$y, by_arm, rows$boot)),
-    lapply(names(facts), function(name) fact_share(name, facts[[name]], fit$residuals, design, df))
+    if (blocked) list(group_share("block", rows$y, rows$arm, rows$block)),
+    if (!anyNA(rows$boot) && anyDuplicated(rows$boot)) list(group_share("boot", rows$y, rows$arm, rows$boot)),
+    lapply(names(facts), function(name) fact_share(name, facts[[name]], left, model, df))
   ))
 }
 
 # the part of the variance that lies between groups, from the ratio of mean squares
-group_share <- function(source, y, by_arm, group) {
-  without <- stats::lm.fit(by_arm, y)
-  with <- stats::lm.fit(cbind(by_arm, stats::model.matrix(~ factor(group))[, -1, drop = FALSE]), y)
+group_share <- function(source, y, arm, group) {
+  without <- additive_model(arm)
+  with <- additive_model(arm, group)
   df <- c(with$rank - without$rank, length(y) - with$rank)
   if (min(df) < 1) {
     return(NULL)
   }
-  square <- c(sum(without$residuals^2) - sum(with$residuals^2), sum(with$residuals^2)) / df
+  inside <- sum(with$left(y)^2)
+  square <- c(sum(without$left(y)^2) - inside, inside) / df
   ratio <- square[1] / square[2]
   size <- length(y) / length(unique(group))
   part <- function(f) {
@@ -50,11 +49,11 @@ group_share <- function(source, y, by_arm, group) {
 }
 
 # how much of what is left a straight line on one fact takes away
-fact_share <- function(source, x, left, design, df) {
+fact_share <- function(source, x, left, model, df) {
   if (anyNA(x) || stats::var(x) == 0) {
     return(NULL)
   }
-  own <- stats::lm.fit(design, x)$residuals
+  own <- model$left(x)
   # a fact that is one thing with arm or block says nothing of its own
   if (sum(own^2) <= 1e-8 * sum((x - mean(x))^2)) {
     return(NULL)

@@ -20,7 +20,7 @@ corner_labels <- function(data, width = 0.008, height = 0.075) {
   chosen <- integer(nrow(data))
   for (i in seq_len(nrow(data))) {
     wide <- width * nchar(data$name[i])
-    left <- x$at[i] + ifelse(corners$right, small, -small - wide)
+    left <- x$at[i] + ifelse(corners$right, 1.5 * small, -1.5 * small - wide)
     low <- y$at[i] + ifelse(corners$above, 0.2, -1.2) * height
     own <- box(left, left + wide, low, low + height)
     covered <- vapply(seq_len(4), function(k) sum(overlaps(own[k, ], drawn)), 1)

@@ -9,10 +9,14 @@ test_that("names take corners in which they cover neither each other nor what is
   )
   at <- corners(two)
   expect_false(identical(at[1, ], at[2, ]))
-  # a name on the right would lie on the interval that goes there
-  barred <- data.frame(
-    x = c(0.5, 0.9), y = c(0.5, 0.45), x_lower = c(none, 0.5), x_upper = c(none, 1), y_lower = none, y_upper = none,
-    name = c("left", "b")
+  # below to the right is where a name stands if nothing is there; an interval drives it to another corner
+  free <- data.frame(
+    x = c(0.1, 0, 1), y = c(0.5, 0, 1), x_lower = none, x_upper = none, y_lower = none, y_upper = none,
+    name = c("first", "b", "c")
   )
-  expect_false(corners(barred)$hjust[1] < 0 && corners(barred)$vjust[1] > 1)
+  expect_identical(unlist(corners(free)[1, ]), c(hjust = -0.15, vjust = 1.5))
+  barred <- rbind(free, data.frame(
+    x = 0.5, y = 0.46, x_lower = 0.12, x_upper = 0.9, y_lower = none, y_upper = none, name = "d"
+  ))
+  expect_false(identical(corners(barred)[1, ], corners(free)[1, ]))
 })
