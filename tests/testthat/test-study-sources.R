@@ -60,3 +60,16 @@ test_that("a study says what would be saved, from its own sensors", {
   few <- data.frame(arm = c("a", "b"), block = c(1, 1), value = c(1, 2))
   expect_message_of(noise_sources(few), "honestmargin_error_input", "too few passes")
 })
+
+test_that("one arm alone is told what is needed, or where its noise comes from", {
+  rows <- data.frame(
+    arm = "a", block = 1:5, order = 1:5, value = c(10, 11, 10.5, 10.2, 10.8), metric = "score", better = "higher"
+  )
+  expect_message_of(noise_sources(rows), "honestmargin_error_input", "too few passes")
+  set.seed(9)
+  twice <- data.frame(arm = "a", block = rep(1:8, each = 3), order = 1:24)
+  twice$y <- rnorm(24) + rnorm(8, sd = 3)[twice$block]
+  shares <- honestmargin:::noise_shares(transform(twice, boot = NA), list())
+  ratio <- anova(lm(y ~ factor(block), twice))
+  expect_equal(shares$p, ratio[["Pr(>F)"]][1])
+})
