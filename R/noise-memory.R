@@ -31,7 +31,7 @@ noise_of_cell <- function(rows) {
   df_within <- length(y) - arms - blocks + 1
   # one arm alone: its blocks and its passes are one thing
   if (blocks > 1 && arms > 1 && df_within > 0) {
-    inside <- stats::lm.fit(stats::model.matrix(~ factor(rows$arm) + factor(rows$block)), y)$residuals
+    inside <- additive_model(rows$arm, rows$block)$left(y)
   } else {
     inside <- left
     df_within <- df_total
