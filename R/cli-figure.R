@@ -12,18 +12,19 @@ cli_figure <- function(files, options) {
   context <- split_list(options$context)
   how <- weigh_options(options)
   # what is drawn of verdicts is weighed as the verb weigh does
-  if (isTRUE(registered("figure", of)$weighs) && !(of == "passes" && has_one_arm(x))) {
+  kind <- registered("figure", of)
+  if (isTRUE(kind$weighs) && !(isTRUE(kind$of_one_arm) && has_one_arm(x))) {
     x <- weigh_input(files[1], options, x)
     how <- list()
   }
   if (!is.null(options$pass)) {
-    if (!isTRUE(registered("figure", of)$of_passes)) {
+    if (!isTRUE(kind$of_passes)) {
       abort_usage("--pass is for --of trace and --of check", todo = "figure STUDY --of check --pass p007,p012")
     }
     how$pass <- split_list(options$pass)
   }
   # what is not weighed as weigh() does takes only some of its options
-  takes <- registered("figure", of)$takes
+  takes <- kind$takes
   if (!is.null(takes)) how <- c(how[names(how) %in% takes], if ("cost" %in% takes) list(cost = options$cost))
   if (format != "picture") {
     data <- do.call(figure_data, c(list(x, of, workload, metric, context), how))

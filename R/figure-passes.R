@@ -58,4 +58,4 @@ cell_means <- function(rows) {
   rbind(baseline, arms)
 }
 
-register("figure", "passes", rank = 2, data = passes_data, about = "every pass", weighs = TRUE)
+register("figure", "passes", rank = 2, data = passes_data, about = "every pass", weighs = TRUE, of_one_arm = TRUE)

@@ -60,9 +60,10 @@ described_sensors <- function(description, told) {
 # how each pass ended, and what it was like over time
 described_figures <- function(x, description) {
   tags <- htmltools::tags
+  values <- description$values
+  valued <- values$workload[!values$metric %in% names(known_sensor_metrics())]
   each <- lapply(utils::head(unique(passes_of(x)$workload), 12), function(workload) {
-    judged <- description$values[!description$values$metric %in% names(known_sensor_metrics()), , drop = FALSE]
-    kinds <- c(if (workload %in% judged$workload) "passes", "outcomes", if (is_study(x)) {
+    kinds <- c(if (workload %in% valued) "passes", "outcomes", if (is_study(x)) {
       c(
         if (workload %in% places_with(x, "frames")$workload) "trace",
         if (workload %in% places_with(x, "sensors")$workload) "sensors"

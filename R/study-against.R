@@ -104,9 +104,7 @@ against_cells <- function(rows, how, primary, now) {
     cell
   })
   parts <- lapply(cells, against_columns, rows = rows, how = how)
-  rows <- verdict_table(tell_contrasts(judge_contrasts(bind_contrasts(list(parts)), NULL), cells, looks = FALSE))
-  rows$reason <- format(rows$codes)
-  rows
+  verdict_table(tell_contrasts(judge_contrasts(bind_contrasts(list(parts)), NULL), cells, looks = FALSE))
 }
 
 against_cell <- function(mine, family, primary) {

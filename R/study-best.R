@@ -6,7 +6,7 @@ best_of_cells <- function(cells, how) {
     place <- place_of(cell)
     set <- best_set(cell, how$arms, cell$better[1], how$confidence)
     set$at_least <- to_shown(set$at_least, place$scale)
-    if (place$scale == "percent") set$mean <- exp(set$mean)
+    set$mean <- from_analysis(set$mean, place$scale)
     set$identical <- length(unique(cell$value)) == 1
     list2DF(c(lapply(place, rep, nrow(set)), set))
   }))

@@ -133,7 +133,6 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   if (is.null(cells$verdicts)) {
     abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
   }
-  cells$verdicts$reason <- format(cells$verdicts$codes)
   new_verdicts(
     cells$verdicts,
     bind_findings(

@@ -8,6 +8,7 @@ tell_contrasts <- function(rows, cells, looks) {
   for (i in found[rows$placed[found]]) {
     rows <- change_row(rows, i, tell_order, cells[[rows$cell[i]]]$order_finding$code, rows$moved[i], rows$estimate[i])
   }
+  # arms whose order nobody knows: one may always have run before the other
   unknown <- rows$found & !rows$order_known & rows$differs %in% "yes"
   rows <- add_codes(rows, unknown, function(i) tipping_point(lapply(rows, `[[`, i), "order_not_known"))
   for (i in found[rows$verdict[found] == "unclear"]) {

@@ -33,9 +33,9 @@ compare_in_blocks <- function(set, which, cell, how) {
   both <- !is.na(cell$means[, arms, drop = FALSE] + cell$means[, set$baseline])
   twice <- cell$lay$passes[, arms, drop = FALSE] > 1 | cell$lay$passes[, set$baseline] > 1
   e <- estimate_in_blocks(cell$means, cell$lay$passes, arms, set$baseline)
-  d <- list(n = e$units, mean = e$estimate, spread = sqrt(e$each))
   found_columns(
-    e, d, set, which, cell, how, "blocks", unname(ifelse(colSums(both & twice) > 0, "block", "pass")),
+    e, differences_in_blocks(e), set, which, cell, how, "blocks",
+    unname(ifelse(colSums(both & twice) > 0, "block", "pass")),
     rows = cell$counted, order = cell$order_of
   )
 }

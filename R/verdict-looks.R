@@ -13,9 +13,10 @@ differences <- function(design, found, rows, arm, baseline) UseMethod("differenc
 differences.honestmargin_design <- function(design, found, rows, arm, baseline) NULL
 
 #' @export
-differences.honestmargin_design_blocks <- function(design, found, rows, arm, baseline) {
-  list(n = found$units, mean = found$estimate, spread = sqrt(found$each))
-}
+differences.honestmargin_design_blocks <- function(design, found, rows, arm, baseline) differences_in_blocks(found)
+
+# an estimate in blocks is made of them
+differences_in_blocks <- function(e) list(n = e$units, mean = e$estimate, spread = sqrt(e$each))
 
 #' @export
 differences.honestmargin_design_session <- function(design, found, rows, arm, baseline) {

@@ -14,6 +14,8 @@ verdict_columns <- c(
 #' @noRd
 new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
   stopifnot(all(verdict_columns %in% names(rows)))
+  # worded here, when all that is to be told is known
+  rows$reason <- format(rows$codes)
   structure(rows,
     class = c("honestmargin_verdicts", "data.frame"), findings = findings, labels = labels, weighed = of,
     looks = looks
@@ -26,7 +28,7 @@ new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
 verdict_table <- function(rows) {
   rows[c("n_arm", "n_baseline")] <- lapply(rows[c("passes_arm", "passes_baseline")], as.integer)
   rows$codes <- new_codes(lapply(rows$codes, as.list))
-  # worded at the end, when all that is to be told is known
+  # worded by `new_verdicts()`
   rows$reason <- rep(NA_character_, length(rows$arm))
   list2DF(rows[verdict_columns])
 }

@@ -40,10 +40,3 @@ tell_order <- function(row, code, moved, estimate) {
 tipping_point <- function(row, code = "tipping") {
   new_code(code, noise = min(abs(c(row$lower, row$upper))), scale = row$scale, unit = row$unit)
 }
-
-#' What must be told of arms whose order nobody knows: one may always have run before the other
-#' @noRd
-tell_unknown_order <- function(row) {
-  if (identical(row$differs, "yes")) row$codes <- c(row$codes, list(tipping_point(row, "order_not_known")))
-  row
-}

@@ -38,7 +38,7 @@ outcome_rows <- function(seen, cells, how, family) {
   rows$codes <- new_codes(unname(Map(
     function(v, w) c(list(list(code = "outcome_counts", values = v)), w), counted, why
   )))
-  # worded at the end, when all that is to be told is known
+  # worded by `new_verdicts()`
   rows$reason <- NA_character_
   as.data.frame(list2DF(lapply(rows, rep_len, length(seen)))[verdict_columns])
 }

@@ -28,13 +28,8 @@ bracket_units <- function(guess, chance, power, most, least) {
   at <- which(found$above >= power & guess > least)
   while (length(at)) {
     nearer <- pmax(least[at], pmin(found$high[at] - 1, floor(found$high[at] / stride)))
-    now <- chance(at, nearer)
-    yes <- now >= power
-    found$high[at[yes]] <- nearer[yes]
-    found$above[at[yes]] <- now[yes]
-    found$low[at[!yes]] <- nearer[!yes]
-    found$below[at[!yes]] <- now[!yes]
-    at <- at[yes & found$high[at] > least[at]]
+    found <- close_in(found, at, nearer, chance, power)
+    at <- at[found$high[at] == nearer & nearer > least[at]]
     stride <- min(stride^3, 8)
   }
   stride <- 1.03
@@ -63,14 +58,20 @@ narrow_units <- function(found, chance, power) {
     high <- found$high[at]
     share <- if (turn %% 3 > 0) (power - found$below[at]) / (found$above[at] - found$below[at]) else 0.5
     middle <- pmax(low + 1, pmin(high - 1, low + ceiling(share * (high - low))))
-    now <- chance(at, middle)
-    yes <- now >= power
-    found$high[at[yes]] <- middle[yes]
-    found$above[at[yes]] <- now[yes]
-    found$low[at[!yes]] <- middle[!yes]
-    found$below[at[!yes]] <- now[!yes]
+    found <- close_in(found, at, middle, chance, power)
     turn <- turn + 1
   }
+}
+
+# a number between both ends becomes one of them
+close_in <- function(found, at, n, chance, power) {
+  now <- chance(at, n)
+  yes <- now >= power
+  found$high[at[yes]] <- n[yes]
+  found$above[at[yes]] <- now[yes]
+  found$low[at[!yes]] <- n[!yes]
+  found$below[at[!yes]] <- now[!yes]
+  found
 }
 
 #' About the number that is looked for: where the search begins
