@@ -57,8 +57,8 @@ frame_starts <- function(frame_time_ms) {
     .Call(`_honestmargin_frame_starts`, frame_time_ms)
 }
 
-phase_of_windows <- function(frame_time_ms, starts, width, about) {
-    .Call(`_honestmargin_phase_of_windows`, frame_time_ms, starts, width, about)
+phase_of_windows <- function(frame_time_ms, starts, width, about, most) {
+    .Call(`_honestmargin_phase_of_windows`, frame_time_ms, starts, width, about, most)
 }
 
 densest_band <- function(frame_time_ms, width) {

@@ -31,8 +31,9 @@ pile_of_frames <- function(frame_time_ms) {
 #'
 #' Under a limit that keeps its phase, and on a display, what one frame is late the next is early: the sum of the frame
 #' times stays near whole periods however far it goes. Frames that are free drift away from any clock as a random walk
-#' does. Windows of up to 256 frames are held against a straight line: what is left of a walk is four times the jitter
-#' of a frame, of a phase that is kept seven tenths of it.
+#' does. Windows of up to 256 frames are held against a straight line. Of a phase that is kept, what is left is seven
+#' tenths of the jitter of a frame, more where a busy machine lets several frames in a row come late. Of a walk of `n`
+#' frames it is about `sqrt(n / 15)` times the jitter, and less than `0.14 sqrt(n)` in two windows of a hundred.
 #' @param near Numeric vector: about how long a period may be, in ms.
 #' @return A list: `share`, `period_ms`.
 #' @noRd
@@ -45,8 +46,9 @@ kept_phase <- function(frame_time_ms, near) {
   }
   # of a long pass windows all over it say as much as all of them
   windows <- unique(round(seq(1, n %/% width, length.out = min(80, n %/% width))))
+  most <- max(1.2, 0.14 * sqrt(width))
   for (about in unique(near)) {
-    seen <- phase_of_windows(frame_time_ms, as.integer((windows - 1) * width), width, about)
+    seen <- phase_of_windows(frame_time_ms, as.integer((windows - 1) * width), width, about, most)
     kept <- seen$kept
     period <- seen$period
     if (!any(kept)) next

@@ -174,8 +174,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // phase_of_windows
-Rcpp::List phase_of_windows(const Rcpp::NumericVector& frame_time_ms, const Rcpp::IntegerVector& starts, int width, double about);
-RcppExport SEXP _honestmargin_phase_of_windows(SEXP frame_time_msSEXP, SEXP startsSEXP, SEXP widthSEXP, SEXP aboutSEXP) {
+Rcpp::List phase_of_windows(const Rcpp::NumericVector& frame_time_ms, const Rcpp::IntegerVector& starts, int width, double about, double most);
+RcppExport SEXP _honestmargin_phase_of_windows(SEXP frame_time_msSEXP, SEXP startsSEXP, SEXP widthSEXP, SEXP aboutSEXP, SEXP mostSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -183,7 +183,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type starts(startsSEXP);
     Rcpp::traits::input_parameter< int >::type width(widthSEXP);
     Rcpp::traits::input_parameter< double >::type about(aboutSEXP);
-    rcpp_result_gen = Rcpp::wrap(phase_of_windows(frame_time_ms, starts, width, about));
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(phase_of_windows(frame_time_ms, starts, width, about, most));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -281,7 +282,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_summarise_frames", (DL_FUNC) &_honestmargin_summarise_frames, 7},
     {"_honestmargin_frame_drops", (DL_FUNC) &_honestmargin_frame_drops, 3},
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
-    {"_honestmargin_phase_of_windows", (DL_FUNC) &_honestmargin_phase_of_windows, 4},
+    {"_honestmargin_phase_of_windows", (DL_FUNC) &_honestmargin_phase_of_windows, 5},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
     {"_honestmargin_first_same", (DL_FUNC) &_honestmargin_first_same, 1},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},

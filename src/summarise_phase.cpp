@@ -4,12 +4,12 @@
 #include <cmath>
 #include <vector>
 
-// starts: first frame (from 0) of each window, width: frames in each, about: the period. For each window the time it
-// takes, the period that its frames keep, and whether they do: how far the sum of what each frame is off whole periods
-// strays from a straight line, against how far single frames are off.
+// starts: first frame (from 0) of each window, width: frames in each, about: the period, most: the largest ratio of a
+// phase that is kept. For each window the time it takes, the period that its frames keep, and whether they do: how far
+// the sum of what each frame is off whole periods strays from a straight line, against how far single frames are off.
 // [[Rcpp::export]]
 Rcpp::List phase_of_windows(const Rcpp::NumericVector& frame_time_ms, const Rcpp::IntegerVector& starts, int width,
-                            double about) {
+                            double about, double most) {
   const R_xlen_t windows = starts.size();
   Rcpp::NumericVector time(windows), period(windows);
   Rcpp::LogicalVector kept(windows);
@@ -40,8 +40,9 @@ Rcpp::List phase_of_windows(const Rcpp::NumericVector& frame_time_ms, const Rcpp
     }
     const double spread = std::sqrt(std::max(0.0, off_squares / width - (off_sum / width) * (off_sum / width)));
     time[w] = whole;
-    period[w] = whole / std::max(periods, 1.0);
-    kept[w] = std::sqrt(left / width) < 1.2 * spread + 1e-9;
+    // by the line: a first or last frame that is late would count for all of them
+    period[w] = about * (1 + slope * width / std::max(periods, 1.0));
+    kept[w] = std::sqrt(left / width) < most * spread + 1e-9;
   }
   return Rcpp::List::create(Rcpp::Named("time") = time, Rcpp::Named("period") = period, Rcpp::Named("kept") = kept);
 }

@@ -15,6 +15,23 @@ test_that("a limiter piles frames up, a free scene does not", {
   expect_identical(pile(mixed)[["held"]], 2)
 })
 
+test_that("a limiter on a busy machine, where frames come late together, is one all the same", {
+  # 30 Hz; in three tenths of the time lateness goes up and down slowly, by up to a period
+  busy_pass <- function(frames) {
+    spells <- rep(stats::rbinom(40, 1, 0.3), each = frames / 40)
+    slowly <- stats::filter(stats::rnorm(frames, sd = 0.09), 0.9, "recursive")
+    late <- spells * abs(slowly) + abs(stats::rnorm(frames, 0, 0.005))
+    diff(c(0, seq_len(frames) + pmin(late, 0.95))) * 1000 / 30
+  }
+  set.seed(11)
+  kept <- vapply(1:60, function(i) pile(busy_pass(1200))[["held"]] == 2, NA)
+  expect_gt(mean(kept), 0.85)
+  period <- pile(busy_pass(1200))[["level_ms"]]
+  expect_equal(period, 1000 / 30, tolerance = 0.002)
+  free <- vapply(1:200, function(i) pile(8 * exp(stats::rnorm(1200, sd = 0.03)))[["held"]] == 2, NA)
+  expect_lt(mean(free), 0.02)
+})
+
 test_that("passes of an arm must agree on the limit", {
   piles <- data.frame(
     workload = "w", segment = NA, context = NA, arm = rep(c("a", "b", "c"), each = 4), pass = 1:12,
