@@ -18,7 +18,9 @@ on_all_cores <- function(x, f, worth_it = TRUE) {
   if (!worth_it || !forks || count_cores() < 2 || length(x) < 4) {
     return(lapply(x, f))
   }
-  out <- parallel::mclapply(x, f, mc.cores = count_cores())
+  # what they all need is loaded once by the first, not once in each process
+  first <- lapply(x[1], f)
+  out <- c(first, parallel::mclapply(x[-1], f, mc.cores = count_cores()))
   broken <- vapply(out, inherits, NA, "try-error")
   if (any(broken)) stop(attr(out[[which(broken)[1]]], "condition"))
   out

@@ -33,7 +33,7 @@ stack_rows <- function(tables) {
   if (length(tables) == 1) {
     return(as.data.frame(tables[[1]]))
   }
-  if (length(tables)) as.data.frame(data.table::rbindlist(tables, use.names = TRUE, fill = TRUE))
+  if (length(tables)) data.table::setDF(data.table::rbindlist(tables, use.names = TRUE, fill = TRUE))
 }
 
 # an empty column where a table from elsewhere or of before has none

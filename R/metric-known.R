@@ -16,7 +16,7 @@ known_sensor_metrics <- function() made_once("sensors", function() by_id(sensor_
 
 # the tester's own come first, so that they may describe a known one anew
 known_metrics <- function(extra = list()) {
-  c(extra, made_once("all", function() {
+  c(by_id(extra), made_once("all", function() {
     c(
       known_frame_metrics(), by_id(list(score_metric())), known_sensor_metrics(), by_id(held_metrics()),
       known_outcome_metrics()

@@ -41,13 +41,12 @@ scale_from_unit <- function(unit) {
 #'
 #' The direction comes from the metric's definition, else from its unit, else from its name.
 #' @param metric,unit,better Character vectors, one element per row.
-#' @param known List of [new_metric()] objects.
+#' @param known From `known_metrics()`.
 #' @return A list: the completed `unit`, `better`, `scale` vectors, `said` (data frame `metric`,
 #'   `better`, `from`: directions that nobody gave, and where they come from), `unknown` (metrics that
 #'   nobody can tell the direction of) and `torn` (metrics whose unit says otherwise than their definition).
 #' @noRd
 resolve_metrics <- function(metric, unit, better, known) {
-  known <- by_id(known)
   defined <- function(part, ids) {
     vapply(ids, function(id) empty_to(known[[id]][[part]], NA_character_), "", USE.NAMES = FALSE)
   }

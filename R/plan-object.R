@@ -87,7 +87,6 @@ plan_segments <- function(plan) {
 #' @noRd
 plan_metrics <- function(plan, known = known_metrics()) {
   limits <- lapply(plan$sensors$limits, limit_metric)
-  known <- by_id(known)
   c(limits, lapply(plan$metrics, function(m) {
     base <- empty_to(empty_to(known[[m$id]], floor_by_id(m$id)), list(
       label = m$id, unit = "", better = NULL, scale = NULL, definition = "", tail = NA, hidden = "never",
@@ -122,7 +121,7 @@ plan_floors <- function(plan) {
 #' @noRd
 described_metrics <- function(plan) {
   known <- known_metrics()
-  by_id(c(if (!is.null(plan)) plan_metrics(plan, known), known))
+  c(if (!is.null(plan)) by_id(plan_metrics(plan, known)), known)
 }
 
 plan_worth <- function(plan) {

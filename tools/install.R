@@ -19,6 +19,8 @@ there <- file.exists(stamp) && identical(
 if (!there || !identical(readLines(file.path(lib, "honestmargin", "built-from"), warn = FALSE), getwd())) {
   cat("setup: building honestmargin into", lib, "\n")
   log <- ".setup/install.log"
+  # one compiler a core
+  Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
   if (system2(
     file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(lib)), "."),
     stdout = log, stderr = log

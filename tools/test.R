@@ -1,73 +1,57 @@
 # Runs the tests against the installed package, files side by side on all cores, and
 # counts what they did. `Rscript tools/test.R PATTERN` runs the files that fit.
 options(warn = 1)
-# one file, in a process of its own: its rows as a table
-if (identical(commandArgs(TRUE)[1], "--file")) {
-  rows <- as.data.frame(testthat::test_file(commandArgs(TRUE)[2],
-    package = "honestmargin", load_package = "installed", stop_on_failure = FALSE,
-    reporter = testthat::CheckReporter$new()
-  ))
-  saveRDS(rows[c("file", "test", "failed", "skipped", "error", "real")], commandArgs(TRUE)[3])
-  quit(status = 0)
-}
 # the noise memory of whoever tests is not theirs to fill
 Sys.setenv(HONESTMARGIN_SOURCE = getwd(), NOT_CRAN = "true", HONESTMARGIN_NOISE = "off")
 wanted <- c(commandArgs(TRUE), ".")[1]
 files <- grep(wanted, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE), value = TRUE)
-# what took longest last time goes first; at the first time the largest
+# what took longest last time goes first; at the first time what mostly waits, then the largest
 last <- ".setup/test-seconds.csv"
 known <- if (file.exists(last)) utils::read.csv(last) else data.frame(file = character(), seconds = numeric())
+waits <- "test-(run|search|board|source|study-memory|report|readme|cli)"
 cost <- known$seconds[match(basename(files), known$file)]
-cost[is.na(cost)] <- file.size(files)[is.na(cost)] / 1000
-waiting <- files[order(-cost)]
-# real renderers share one machine badly: their files begin first, one at a time
-renders <- function(file) grepl("probe|demo-study", file)
-waiting <- waiting[order(!renders(waiting))]
-# some files mostly wait for runs of others
-side_by_side <- parallel::detectCores() + 1
-running <- list()
-begin <- function(file) {
-  out <- tempfile(fileext = ".rds")
-  log <- tempfile()
-  process <- processx::process$new(file.path(R.home("bin"), "Rscript"),
-    c("--vanilla", "tools/test.R", "--file", file, out),
-    stdout = log, stderr = "2>&1", cleanup_tree = TRUE
-  )
-  list(file = file, out = out, log = log, process = process, at = proc.time()[["elapsed"]])
-}
+cost[is.na(cost)] <- (file.size(files) / 1000 + 50 * grepl(waits, files))[is.na(cost)]
+files <- files[order(-cost)]
 results <- NULL
 took <- NULL
+
+# one process has everything loaded, and runs each file in a fork of itself; it talks into a file, never to a terminal
+folder <- tempfile("tests-")
+dir.create(folder)
+log <- file.path(folder, "log")
+runner <- processx::process$new(
+  file.path(R.home("bin"), "Rscript"), c("--vanilla", "tools/test-files.R", folder, files),
+  stdout = log, stderr = "2>&1", cleanup_tree = TRUE
+)
+told <- character()
+tell <- function(done) {
+  bad <- done$rows$failed > 0 | done$rows$error
+  cat(sprintf("%-34s %3d tests %5.1f s, %5.1f s of a processor%s\n", done$file, nrow(done$rows), done$seconds,
+    done$processor, if (any(bad)) "   FAILED" else ""
+  ))
+  if (any(bad)) writeLines(done$said)
+}
 repeat {
-  while (length(running) < side_by_side && length(waiting)) {
-    one_renders <- any(vapply(running, function(r) renders(r$file), NA))
-    nth <- which(!(one_renders & renders(waiting)))[1]
-    if (is.na(nth)) break
-    running <- c(running, list(begin(waiting[nth])))
-    waiting <- waiting[-nth]
+  alive <- runner$is_alive()
+  for (path in setdiff(list.files(folder, "[.]rds$", full.names = TRUE), told)) {
+    done <- readRDS(path)
+    told <- c(told, path)
+    tell(done)
+    results <- rbind(results, done$rows)
+    took <- rbind(took, data.frame(file = done$file, seconds = round(done$seconds, 1)))
   }
-  if (!length(running)) break
+  if (!alive) break
   Sys.sleep(0.1)
-  over <- !vapply(running, function(r) r$process$is_alive(), NA)
-  for (r in running[over]) {
-    seconds <- proc.time()[["elapsed"]] - r$at
-    rows <- if (file.exists(r$out)) readRDS(r$out)
-    if (is.null(rows)) {
-      rows <- data.frame(
-        file = basename(r$file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0
-      )
-    }
-    bad <- rows$failed > 0 | rows$error
-    cat(
-      sprintf("%-34s %3d tests %5.1f s%s\n", basename(r$file), nrow(rows), seconds, if (any(bad)) "   FAILED" else "")
-    )
-    if (any(bad)) cat(readLines(r$log, warn = FALSE), sep = "\n")
-    results <- rbind(results, rows)
-    took <- rbind(took, data.frame(file = basename(r$file), seconds = round(seconds, 1)))
-  }
-  running <- running[!over]
+}
+never <- setdiff(basename(files), took$file)
+if (length(never)) {
+  writeLines(readLines(log, warn = FALSE))
+  results <- rbind(results, data.frame(
+    file = never, test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0
+  ))
 }
 dir.create(".setup", showWarnings = FALSE)
-utils::write.csv(took, last, row.names = FALSE)
+if (!is.null(took)) utils::write.csv(took, last, row.names = FALSE)
 slow <- utils::head(results[order(-results$real), ], 10)
 cat("\nThe slowest:\n", sprintf("%6.1f s  %s: %s\n", slow$real, slow$file, slow$test), sep = "")
 failed <- results$failed > 0 | results$error

@@ -11,9 +11,8 @@ test_that("direction, unit and scale come from the definition, else from the uni
   expect_identical(r$unknown, c("share", "wobble"))
   said <- resolve("wobble", NA_character_, "lower", known)
   expect_identical(said$better, "lower")
-  own <- resolve(
-    "wobble", NA_character_, NA_character_, c(list(new_metric("wobble", unit = "mm", better = "lower")), known)
-  )
+  own <- honestmargin:::known_metrics(list(new_metric("wobble", unit = "mm", better = "lower")))
+  own <- resolve("wobble", NA_character_, NA_character_, own)
   expect_identical(c(own$better, own$unit), c("lower", "mm"))
 })
 

@@ -1,0 +1,87 @@
+# Rscript tools/test-files.R FOLDER FILE...: runs test files side by side. Each runs in a fork of this process, which
+# has loaded and used once what they need: what every file and every command line in it would spend on that is most of
+# what they do. FOLDER gets one .rds for each: its rows, how long it took, what it said where something failed.
+folder <- commandArgs(TRUE)[1]
+waiting <- commandArgs(TRUE)[-1]
+for (package in c("testthat", "honestmargin", "ggplot2", "svglite", "ragg", "RSQLite", "optparse", "data.table")) {
+  loadNamespace(package)
+}
+# a study small enough to be read in this very process
+use_once <- function() {
+  study <- file.path(withr::local_tempdir(), "study")
+  dir.create(study)
+  demo <- honestmargin::demo_study()
+  file.copy(file.path(demo, "study.yml"), study)
+  passes <- utils::read.csv(file.path(demo, "passes.csv"), colClasses = "character", check.names = FALSE)
+  few <- passes[passes$block %in% 1:2, ]
+  utils::write.csv(few, file.path(study, "passes.csv"), row.names = FALSE, na = "")
+  for (kind in c("frames", "sensors")) {
+    dir.create(file.path(study, kind))
+    logs <- list.files(file.path(demo, kind), full.names = TRUE)
+    file.copy(logs[sub("[.].*", "", basename(logs)) %in% few$pass], file.path(study, kind))
+  }
+  honestmargin:::run_command(c("weigh", study))
+  verdicts <- honestmargin::weigh(honestmargin::read_study(study))
+  for (kind in c("change", "passes", "trace", "sensors")) {
+    honestmargin:::inline_svg(honestmargin:::registered("picture", kind)$draw(verdicts, "tunnel"), 9, 4)
+  }
+}
+use_once()
+gc()
+
+# real renderers share one machine badly: their files begin first, one at a time
+renders <- function(file) grepl("probe|demo-study|check-real", file)
+waiting <- waiting[order(!renders(waiting))]
+# many wait most of the time, for runs of others
+side_by_side <- parallel::detectCores() + 1
+
+run_file <- function(file) {
+  begun <- proc.time()
+  said <- tempfile()
+  to <- file(said, "w")
+  for (what in c("output", "message")) sink(to, type = what)
+  rows <- tryCatch(
+    as.data.frame(testthat::test_file(file,
+      package = "honestmargin", load_package = "installed", stop_on_failure = FALSE,
+      reporter = testthat::CheckReporter$new()
+    ))[c("file", "test", "failed", "skipped", "error", "real")],
+    error = function(e) {
+      message(conditionMessage(e))
+      data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
+    }
+  )
+  for (what in c("message", "output")) sink(type = what)
+  close(to)
+  # servers that its tests had in common end with it
+  for (left in ps::ps_children(recursive = TRUE)) tryCatch(ps::ps_kill(left), error = function(e) NULL)
+  spent <- proc.time() - begun
+  list(
+    file = basename(file), rows = rows, seconds = spent[["elapsed"]], processor = sum(spent[-3]), said = readLines(said)
+  )
+}
+
+running <- list()
+while (length(running) || length(waiting)) {
+  while (length(running) < side_by_side && length(waiting)) {
+    one_renders <- any(renders(names(running)))
+    nth <- which(!(one_renders & renders(waiting)))[1]
+    if (is.na(nth)) break
+    running[[waiting[nth]]] <- local({
+      file <- waiting[nth]
+      parallel::mcparallel(run_file(file), mc.set.seed = TRUE)
+    })
+    waiting <- waiting[-nth]
+  }
+  for (file in names(running)) {
+    done <- parallel::mccollect(running[[file]], wait = FALSE)
+    if (is.null(done)) next
+    # a file whose process died left nothing, and is missed
+    if (is.list(done[[1]])) {
+      to <- file.path(folder, paste0(basename(file), ".rds"))
+      saveRDS(done[[1]], paste0(to, ".part"))
+      file.rename(paste0(to, ".part"), to)
+    }
+    running[[file]] <- NULL
+  }
+  Sys.sleep(0.05)
+}
