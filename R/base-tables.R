@@ -8,6 +8,9 @@ take_rows <- function(table, at) {
   out
 }
 
+# those rows for which something holds; mostly all
+rows_where <- function(table, holds) if (all(holds)) table else take_rows(table, which(holds))
+
 # One number per combination of words: far quicker than pasting them.
 joint_code <- function(...) {
   Reduce(function(code, column) {

@@ -31,9 +31,8 @@ split_sample <- function(lines) {
   if (delimiter == "comma" && all(grepl("^\\s*[0-9]+,[0-9]+\\s*$", half))) {
     return(comma_alone(lines, used, half))
   }
-  fields <- split_fields(half, delimiter)
-  marks <- grepl("^[-+]?[0-9]*,[0-9]+$", unlist(fields))
-  decimal <- if (delimiter != "comma" && any(marks)) "comma" else "point"
+  marked <- delimiter != "comma" && any(grepl("^[-+]?[0-9]*,[0-9]+$", unlist(split_fields(half, delimiter))))
+  decimal <- if (marked) "comma" else "point"
   sample_table(lines, used, delimiter, decimal)
 }
 
@@ -51,7 +50,11 @@ split_fields <- function(lines, delimiter) {
   if (delimiter == "space") {
     return(strsplit(trimws(lines), "[ ]+"))
   }
-  lapply(strsplit(lines, delimiters[[delimiter]], fixed = TRUE), function(f) gsub("^\\s*\"?|\"?\\s*$", "", f))
+  fields <- strsplit(lines, delimiters[[delimiter]], fixed = TRUE)
+  # most logs have neither quotes nor blanks
+  dressed <- grep("[\"[:space:]]", lines)
+  fields[dressed] <- lapply(fields[dressed], function(f) gsub("^\\s*\"?|\"?\\s*$", "", f))
+  fields
 }
 
 # "16,67" alone on each line is 16.67, or 16 and 67. A heading can tell; so can
@@ -77,14 +80,14 @@ sample_table <- function(lines, used, delimiter, decimal) {
   width <- as.integer(stats::median(lengths(fields[seq(length(fields) %/% 2 + 1, length(fields))])))
   pattern <- if (decimal == "comma") number_comma else number_point
   fits <- lengths(fields) == width
-  grid <- do.call(rbind, lapply(fields[fits], function(f) f[seq_len(width)]))
+  grid <- matrix(unlist(fields[fits]), ncol = width, byrow = TRUE)
   is_number <- matrix(grepl(pattern, grid), ncol = width)
   late <- is_number[seq(nrow(grid) %/% 2 + 1, nrow(grid)), , drop = FALSE]
   numeric_columns <- which(colMeans(late) > 0.6)
   if (!length(numeric_columns)) {
     return(NULL)
   }
-  start <- which(apply(is_number[, numeric_columns, drop = FALSE], 1, all))[1]
+  start <- which(rowSums(!is_number[, numeric_columns, drop = FALSE]) == 0)[1]
   values <- grid[start:nrow(grid), , drop = FALSE]
   if (decimal == "comma") values[] <- sub(",", ".", values, fixed = TRUE)
   names <- if (start > 1) grid[start - 1, ] else rep("", width)

@@ -76,10 +76,7 @@ part_of_name <- function(name, quantity) {
 #' @return `NULL` where nothing tells the quantity; else a list: `column` (our
 #'   heading) and `convert` (function to our unit).
 #' @noRd
-place_sensor <- function(heading, cells, told = NULL, own = sensor_parts(heading)) {
-  if (is.null(told) && own$quantity %in% sensor_quantities && own$unit == names(sensor_units[[own$quantity]])[1]) {
-    return(list(column = heading, convert = identity))
-  }
+place_sensor <- function(heading, cells, told = NULL) {
   split <- split_heading(heading, cells)
   unit <- if (is.null(told$unit)) split$unit else plain_unit(told$unit)
   quantity <- empty_to(told$quantity, if (unit %in% names(unit_quantity)) unit_quantity[[unit]])

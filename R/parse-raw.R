@@ -93,7 +93,7 @@ unpack_gz <- function(path) {
 gz_complete <- function(path, size) {
   bytes <- readBin(path, "raw", file.size(path))
   n <- length(bytes)
-  marks <- if (n > 18) which(bytes[1:(n - 2)] == 0x1f & bytes[2:(n - 1)] == 0x8b & bytes[3:n] == 0x08)
+  marks <- if (n > 18) grepRaw(as.raw(c(0x1f, 0x8b, 0x08)), bytes, all = TRUE, fixed = TRUE)
   ends <- c(marks[marks > 18] - 1, n)
   stored <- vapply(ends, function(end) sum(as.integer(bytes[end - 3:0]) * 256^(0:3)), 1)
   stored[length(stored)] == size %% 2^32 || sum(stored) %% 2^32 == size %% 2^32

@@ -39,14 +39,13 @@ read_sensors <- function(path, layout = NULL, ..., offset = NULL) {
   cells <- table$cells
   # a log that was begun anew in the middle repeats its heading
   headings <- setdiff(names(cells), ".line")
-  cells <- cells[!(cells[[1]] %in% headings[1]), , drop = FALSE]
+  cells <- rows_where(cells, !(cells[[1]] %in% headings[1]))
   at <- time_columns(layout, headings, cells, path)
   times <- log_times(cells, at, layout, path)
   sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, decimal_of(cells, table$decimal), path)
-  out <- cbind(time_s = times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0))), sensors$values)
-  out <- out[is.finite(out$time_s) & !duplicated(out$time_s), , drop = FALSE]
-  rownames(out) <- NULL
-  structure(out,
+  time_s <- times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0)))
+  out <- list2DF(c(list(time_s = time_s), sensors$values))
+  structure(rows_where(out, is.finite(time_s) & !duplicated(time_s)),
     absolute = times$absolute,
     layout = c(list(time = headings[at], form = times$form), sensors$mapped), findings = sensors$findings
   )
@@ -133,12 +132,14 @@ sensor_columns <- function(cells, headings, layout, decimal, path) {
   values <- list()
   left_out <- character()
   mapped <- list()
-  parts <- sensor_parts(headings)
+  own <- is_our_heading(headings)
   for (i in seq_along(headings)) {
     heading <- headings[i]
     told <- layout$sensors[[heading]]
-    placed <- if (!isFALSE(told)) {
-      place_sensor(heading, utils::head(cells[[heading]], 200), told, lapply(parts, `[`, i))
+    placed <- if (is.null(told) && own[i]) {
+      list(column = heading, convert = identity)
+    } else if (!isFALSE(told)) {
+      place_sensor(heading, utils::head(cells[[heading]], 200), told)
     }
     number <- if (!is.null(placed)) sensor_numbers(cells[[heading]], decimal)
     if (is.null(number) || !any(is.finite(number))) {
@@ -154,7 +155,7 @@ sensor_columns <- function(cells, headings, layout, decimal, path) {
     abort_input("no sensor: no column has a unit that is known", path, "map the columns in a layout, sensors: ...")
   }
   list(
-    values = as.data.frame(values, check.names = FALSE), mapped = mapped,
+    values = values, mapped = mapped,
     findings = if (length(left_out)) {
       new_finding("note", "columns_left_out", file = basename(path), columns = left_out)
     } else {

@@ -48,18 +48,14 @@ read_text_table <- function(path, what) {
       "quote cells that hold the separator"
     )
   }
-  # our own guard against spreadsheet formulas is taken off again
-  # and quotes that fread leaves doubled inside quoted cells
-  cells[] <- lapply(cells, function(v) {
-    # most cells are numbers, which hold neither
-    odd <- grep("['\"]", v)
-    v[odd] <- gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v[odd]), fixed = TRUE)
-    v
-  })
+  if (any(grepl("['\"]", lines))) cells[] <- lapply(cells, unquoted_cells)
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- used[-1]
   list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
 }
+
+# our own guard against spreadsheet formulas is taken off again, and quotes that fread leaves doubled in quoted cells
+unquoted_cells <- function(v) gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE)
 
 # each column by one name, our own in small letters
 named_cells <- function(cells, where) {

@@ -49,6 +49,11 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
 #' @return `stamp` (date and time), `clock`, `date`, `rising` (numbers), or empty.
 #' @noRd
 time_kind <- function(text) {
+  # most columns are plain numbers
+  number <- suppressWarnings(as.numeric(text))
+  if (length(number) && all(is.finite(number))) {
+    return(if (all(diff(number) > 0)) "rising" else "")
+  }
   text <- text[!is.na(text) & has_text(text)]
   if (!length(text)) {
     return("")

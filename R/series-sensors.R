@@ -11,6 +11,13 @@ sensor_units <- list(
 )
 sensor_quantities <- names(sensor_units)
 
+# a column as the recorder writes it: a quantity that is known, in our unit
+is_our_heading <- function(headings) {
+  parts <- sensor_parts(headings)
+  units <- vapply(sensor_units, function(u) names(u)[1], "")
+  parts$quantity %in% sensor_quantities & parts$unit == empty_na(units[parts$quantity])
+}
+
 #' @param columns Names of sensor columns.
 #' @return A list of vectors: `column`, `quantity`, `part`, `unit`, `device` (which of
 #'   several alike, empty for the only or the first one).

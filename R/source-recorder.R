@@ -37,9 +37,12 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
     need_helper("recorder", "the recorder"), args,
     stdout = "|", stderr = "|", cleanup_tree = TRUE, wd = wd
   )
-  ready <- process$poll_io(3000)
-  # what it says on the other line is why it cannot begin
-  if (!identical(ready[["output"]], "ready")) process$wait(1000)
+  # it says so when it listens; on the other line, why it cannot begin
+  until <- monotonic_s() + 30
+  while (!length(process$read_output_lines(1)) && process$is_alive() && monotonic_s() < until) {
+    process$poll_io(200)
+    process$wait(5)
+  }
   if (!process$is_alive()) {
     abort_stuck(
       paste("the recorder did not start:", trimws(process$read_all_error())), NULL, "can the folder be written?"
