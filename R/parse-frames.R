@@ -52,8 +52,8 @@ read_frames <- function(path, layout = NULL) {
 parse_column <- function(file, path, layout) {
   parsed <- parse_quickly(file, path, layout)
   if (is.null(parsed)) {
-    # a comment among the numbers is all that is wrong with most
-    bare <- without_comments(file, layout$header_lines)
+    # a comment or an empty line among the numbers is all that is wrong with most
+    bare <- numbers_alone(file, layout$header_lines)
     if (!is.null(bare)) {
       on.exit(unlink(bare))
       parsed <- parse_quickly(bare, path, layout)
@@ -62,6 +62,8 @@ parse_column <- function(file, path, layout) {
   if (is.null(parsed)) parse_slowly(file, path, layout) else parsed
 }
 
+#' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and its
+#' error leaves its threads waiting for each other at the next call, for ever.
 #' @return `NULL` where something odd stands among the numbers.
 #' @noRd
 parse_quickly <- function(file, path, layout) {
@@ -72,7 +74,7 @@ parse_quickly <- function(file, path, layout) {
       data.table::fread(
         file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
         skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
-        showProgress = FALSE, blank.lines.skip = TRUE, data.table = FALSE, integer64 = "double",
+        showProgress = FALSE, data.table = FALSE, integer64 = "double",
         nThread = if (file.size(file) > 1e6) count_cores() else 1
       )[[1]],
       error = function(e) NULL
@@ -87,25 +89,27 @@ parse_quickly <- function(file, path, layout) {
   }
 }
 
-#' The file without the lines that begin with a comment mark, below its heading
+#' The file without empty lines and those that begin with a comment mark, below its heading
 #' @return Path of a temporary file, `NULL` where there are none.
 #' @noRd
-without_comments <- function(file, header_lines) {
+numbers_alone <- function(file, header_lines) {
   bytes <- readBin(file, "raw", file.size(file))
   ends <- which(bytes == as.raw(10))
   starts <- c(1L, ends + 1L)
   starts <- starts[starts <= length(bytes)]
+  upto <- c(starts[-1] - 1L, length(bytes))
   first <- bytes[starts]
   second <- bytes[pmin(starts + 1L, length(bytes))]
-  comment <- first == charToRaw("#") | first == charToRaw("%") | (first == charToRaw("/") & second == charToRaw("/"))
-  comment[seq_len(min(length(comment), header_lines))] <- FALSE
-  if (!any(comment)) {
+  gone <- first == charToRaw("#") | first == charToRaw("%") | (first == charToRaw("/") & second == charToRaw("/"))
+  # what begins with a blank may be nothing else
+  blank <- which(first %in% charToRaw(" \t\r\n"))
+  gone[blank] <- vapply(blank, function(i) all(bytes[starts[i]:upto[i]] %in% charToRaw(" \t\r\n")), NA)
+  gone[seq_len(min(length(gone), header_lines))] <- FALSE
+  if (!any(gone)) {
     return(NULL)
   }
-  upto <- c(starts[-1] - 1L, length(bytes))[which(comment)]
-  gone <- unlist(Map(seq.int, starts[comment], upto))
   out <- tempfile(fileext = ".csv")
-  writeBin(bytes[-gone], out)
+  writeBin(bytes[-unlist(Map(seq.int, starts[gone], upto[gone]))], out)
   out
 }
 

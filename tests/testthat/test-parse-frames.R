@@ -142,7 +142,7 @@ test_that("a comment among many frames costs no reading line by line, and packed
   noted <- write_lines("frame_time_ms", text[1:half], "# the scene changes", text[-(1:half)], "// end")
   expect_equal(read_frames(noted)$frame_time_ms, ms)
   expect_null(honestmargin:::parse_quickly(noted, noted, attr(read_frames(noted), "layout")))
-  bare <- honestmargin:::without_comments(noted, 1)
+  bare <- honestmargin:::numbers_alone(noted, 1)
   expect_identical(readLines(bare), c("frame_time_ms", text))
   # a line that is no comment is still named
   expect_message_of(
@@ -164,4 +164,22 @@ test_that("a comment among many frames costs no reading line by line, and packed
   bytes <- readBin(pieces, "raw", file.size(pieces))
   writeBin(bytes[seq_len(length(bytes) - 200)], pieces)
   expect_match(findings(read_frames(pieces))$message, "cut short")
+})
+
+test_that("after a log with empty lines and text among its numbers, the next odd one is read too", {
+  odd <- sprintf("%.3f", 8 + sin(1:700))
+  odd[c(111, 386)] <- c("\t", "frame_time_ms")
+  first <- write_lines(odd)
+  odd[1] <- "frame_time_ms"
+  second <- write_lines(odd)
+  # in a process of its own: it waited for ever
+  job <- parallel::mcparallel(lapply(c(first, second), function(path) {
+    tryCatch(read_frames(path), error = function(e) conditionMessage(e))
+  }))
+  said <- parallel::mccollect(job, wait = FALSE, timeout = 20)[[1]]
+  if (is.null(said)) tools::pskill(job$pid, tools::SIGKILL)
+  expect_match(said[[1]], "line 386: 'frame_time_ms' is not a number")
+  # here it is the heading once more, which is left out and said
+  expect_identical(said[[2]]$frame_time_ms, as.numeric(odd[-c(1, 111, 386)]))
+  expect_identical(attr(said[[2]], "findings")$code, "heading_again")
 })
