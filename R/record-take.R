@@ -109,10 +109,10 @@ match_files <- function(files, read, open, by_name = FALSE) {
   if (!length(files)) open <- open[0, , drop = FALSE]
   problem <- vapply(read, function(x) if (is.character(x)) x else "", "")
   names <- tolower(sub("[.][^/]*$", "", basename(files)))
-  # the folder speaks where the file itself says nothing
+  # the folder speaks where the file itself says nothing; a digit in a name that a program made up says nothing
   told_by <- function(words) {
     own <- named_in(names, words)
-    ifelse(is.na(own), named_in(tolower(basename(dirname(files))), words), own)
+    ifelse(is.na(own), named_in(tolower(basename(dirname(files))), words, one_number = TRUE), own)
   }
   arm <- told_by(unique(open$arm))
   workload <- told_by(unique(open$workload))
@@ -149,13 +149,18 @@ match_files <- function(files, read, open, by_name = FALSE) {
 }
 
 #' Which of some words a name speaks of, as a whole word
+#' @param one_number `TRUE`: a number counts only where it is the only one of its word (`rate125`, not `4f125b0`).
 #' @return The word; `NA` for none, empty for more than one.
 #' @noRd
-named_in <- function(names, words) {
+named_in <- function(names, words, one_number = FALSE) {
   parts <- lapply(strsplit(tolower(words), "[^a-z0-9]+"), paste, collapse = "[^a-z0-9]*")
   # a digit that goes on makes another number, a letter another word
   ends <- ifelse(grepl("[0-9]$", words), "(?![0-9])", "(?![a-z])")
   begins <- ifelse(grepl("^[0-9]", words), "(?<![0-9.])", "(?<![a-z0-9])")
+  if (one_number) {
+    ends[grepl("[0-9]$", words)] <- "[a-z]*(?![a-z0-9])"
+    begins[grepl("^[0-9]", words)] <- "(?<![a-z0-9.])[a-z]*"
+  }
   hit <- vapply(seq_along(words), function(k) {
     grepl(paste0(begins[k], parts[[k]], ends[k]), names, perl = TRUE)
   }, logical(length(names)))

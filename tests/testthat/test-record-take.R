@@ -149,7 +149,8 @@ test_that("logs of a search go to the values that their names speak of, and what
     "setting: {name: offset, unit: MHz, by_hand: set it}", "search: {from: 0, to: 300, step: 100, repeat: 1}",
     "blocks: 0", "workloads: [{id: pull, by_hand: one lap}]", "metrics: [{id: fps_avg, worth: 2}]"
   )
-  inbox <- withr::local_tempdir()
+  # a made-up name that holds a number of its own says nothing
+  inbox <- file.path(withr::local_tempdir(), "file2b5a300c")
   for (name in c("pull_0.csv", "pull_100.csv", "pull_200.csv", "other.csv")) put_log(inbox, name, 8)
   out <- run_cli("take", folder, inbox, "--yes")
   expect_match(out$stderr, "not taken: other.csv: its name tells no value of this search")
