@@ -13,7 +13,7 @@ test:
 	@$(R) tools/install.R
 	@$(RUN) $(R) tools/test.R
 trials:
-	@$(R) tools/setup.R run
+	@$(R) tools/setup.R run test
 	@$(R) tools/install.R
 	@$(RUN) $(R) tools/trials.R
 check:

@@ -72,6 +72,14 @@ line("ceiling", "held for 60 % of the time, jitter 2 %", "at least 99",
 line("ceiling", "with missed periods", "at least 99",
   many(n / 4, function() held(arm_limited(TRUE, 1, 0.02, heavy = TRUE))), n / 4
 )
+for (share in c(0.1, 0.3)) {
+  line("ceiling", sprintf("on a busy machine, frames late together for %g %% of the time", 100 * share), "at least 99",
+    many(n / 4, function() {
+      limit <- 1000 / sample(limits_hz, 1)
+      held(five(function(level) busy_pass(limit, 20, share)))
+    }), n / 4
+  )
+}
 for (jitter in c(0.002, 0.01, 0.05, 0.2)) {
   line("ceiling", sprintf("none: a free scene with jitter %g %%, passes that differ by 0.4 %%", 100 * jitter),
     "at most 0.5", many(n / 4, function() {

@@ -32,6 +32,15 @@ limited_pass <- function(work, limit_ms, phase, jitter, share = 1) {
   pmax(x, 0.05)
 }
 
+# a limiter on a busy machine: in spells of 40 frames, a share of the time, lateness goes up and down slowly
+busy_pass <- function(limit_ms, seconds, share) {
+  n <- ceiling(1000 * seconds / limit_ms / 40) * 40
+  spells <- rep(stats::rbinom(n / 40, 1, share), each = 40)
+  slowly <- abs(as.numeric(stats::filter(stats::rnorm(n, sd = 0.09), 0.9, "recursive")))
+  late <- spells * slowly + abs(stats::rnorm(n, sd = 0.005))
+  diff(c(0, seq_len(n) + pmin(late, 0.95))) * limit_ms
+}
+
 loading_pass <- function(seconds, factor, rest_seconds, mean_ms, jitter) {
   c(free_pass(seconds, mean_ms * factor, max(jitter, 0.05)), free_pass(rest_seconds, mean_ms, jitter))
 }

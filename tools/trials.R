@@ -1,5 +1,5 @@
 # Trials by chance: every reader is fed a few hundred inputs that were spoilt at random, and
-# the compiled code runs under the address and undefined-behaviour sanitizers.
+# the compiled code runs under the address and undefined-behaviour sanitizers, and runs are killed twenty times.
 # Usage: Rscript tools/trials.R [SEED] [INPUTS]. The seed is new each time and is printed, so
 # that what went wrong can be run again.
 args <- commandArgs(TRUE)
@@ -13,6 +13,7 @@ set.seed(seed)
 # --- what is fed: whole examples of each kind of text -----------------------------------
 demo <- demo_study()
 frames <- c("frame,frame_time_ms", sprintf("%d,%.3f", 1:60, runif(60, 7, 12)))
+alone <- c("frame_time_ms", sprintf("%.3f", runif(700, 7, 12)))
 scores <- c(
   "pass,arm,block,metric,value,unit,better", sprintf(
     "p%d,%s,%d,score,%.2f,points,higher", 1:20, c("a", "b"), rep(1:10, each = 2), runif(20, 99, 105)
@@ -57,6 +58,7 @@ in_folder <- function(name) {
 }
 readers <- list(
   frames = list(frames, in_file(function(p) frame_summary(read_frames(p)$frame_time_ms), ".csv")),
+  alone = list(alone, in_file(function(p) frame_summary(read_frames(p)$frame_time_ms), ".csv")),
   readings = list(scores, in_file(function(p) weigh(read_readings(p), baseline = "a", worth = 1), ".csv")),
   sensors = list(sensors, in_file(function(p) own$sensor_readings(own$sensor_series(read_sensors(p))), ".csv")),
   marks = list(marks, in_file(own$read_marks, ".csv")),
@@ -226,7 +228,19 @@ recorder_trial <- function(helpers, place) {
   clean
 }
 
-if (!nzchar(Sys.getenv("TRIALS_READERS_ONLY"))) bad <- bad + sanitized()
+# --- runs that are killed, the test of it with more of them ---------------------------------
+killed <- function() {
+  Sys.setenv(NOT_CRAN = "true", HONESTMARGIN_NOISE = "off")
+  done <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "-e", paste0(
+    "testthat::test_file('tests/testthat/test-run-kills.R', package = 'honestmargin', load_package = 'installed', ",
+    "reporter = 'check', stop_on_failure = TRUE)"
+  )), env = c("current", HONESTMARGIN_KILLS = "20"), error_on_status = FALSE)
+  if (done$status != 0) cat(done$stdout, done$stderr)
+  cat("kills: twenty,", if (done$status == 0) "nothing lost" else "FAILED", "\n")
+  as.integer(done$status != 0)
+}
+
+if (!nzchar(Sys.getenv("TRIALS_READERS_ONLY"))) bad <- bad + sanitized() + killed()
 cat(
   "trials:", if (bad) {
     paste(

@@ -13,3 +13,9 @@ ended_as <- function(folder) {
   told <- study_history(folder)
   told$detail[told$kind == "pass"]
 }
+
+# a run in a process of its own
+start_run <- function(folder) {
+  processx::process$new(rscript, c("-e", "honestmargin::main()", "run", folder), stderr = "|")
+}
+score <- "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
