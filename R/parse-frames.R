@@ -101,9 +101,7 @@ numbers_alone <- function(file, header_lines) {
   first <- bytes[starts]
   second <- bytes[pmin(starts + 1L, length(bytes))]
   gone <- first == charToRaw("#") | first == charToRaw("%") | (first == charToRaw("/") & second == charToRaw("/"))
-  # what begins with a blank may be nothing else
-  blank <- which(first %in% charToRaw(" \t\r\n"))
-  gone[blank] <- vapply(blank, function(i) all(bytes[starts[i]:upto[i]] %in% charToRaw(" \t\r\n")), NA)
+  gone <- gone | only_blanks(bytes, starts, upto)
   gone[seq_len(min(length(gone), header_lines))] <- FALSE
   if (!any(gone)) {
     return(NULL)
@@ -111,6 +109,19 @@ numbers_alone <- function(file, header_lines) {
   out <- tempfile(fileext = ".csv")
   writeBin(bytes[-unlist(Map(seq.int, starts[gone], upto[gone]))], out)
   out
+}
+
+# what begins with a blank may be nothing else: all such lines are gone through at once, blank by blank
+only_blanks <- function(bytes, from, upto) {
+  blanks <- charToRaw(" \t\r\n")
+  some <- which(bytes[from] %in% blanks)
+  at <- from[some]
+  repeat {
+    on <- which(at <= upto[some] & bytes[at] %in% blanks)
+    if (!length(on)) break
+    at[on] <- at[on] + 1L
+  }
+  seq_along(from) %in% some[at > upto[some]]
 }
 
 line_cut <- function(warned, path) {

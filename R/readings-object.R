@@ -115,7 +115,8 @@ fill_columns <- function(x, better) {
   )
   said <- rows$metric %in% names(better)
   rows$better[said] <- unname(better[rows$metric[said]])
-  list2DF(rows[c(reading_columns, setdiff(names(rows), reading_columns))])
+  columns <- c(reading_columns, setdiff(names(rows), reading_columns))
+  structure(rows[columns], row.names = .set_row_names(n), class = "data.frame")
 }
 
 assert_reading_values <- function(x, row_of) {

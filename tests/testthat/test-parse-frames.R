@@ -144,6 +144,12 @@ test_that("a comment among many frames costs no reading line by line, and packed
   expect_null(honestmargin:::parse_quickly(noted, noted, attr(read_frames(noted), "layout")))
   bare <- honestmargin:::numbers_alone(noted, 1)
   expect_identical(readLines(bare), c("frame_time_ms", text))
+  # empty ones and blanks alone too, and of those that begin with a blank no other
+  blank <- write_lines("frame_time_ms", paste0("  ", text[1:half]), "", " \t ", "\r", text[-(1:half)], "   ")
+  expect_identical(
+    readLines(honestmargin:::numbers_alone(blank, 1)), c("frame_time_ms", paste0("  ", text[1:half]), text[-(1:half)])
+  )
+  expect_equal(read_frames(blank)$frame_time_ms, ms)
   # a line that is no comment is still named
   expect_message_of(
     read_frames(write_lines("frame_time_ms", text[1:half], "# note", "oops", text[-(1:half)])),
