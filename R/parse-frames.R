@@ -62,8 +62,8 @@ parse_column <- function(file, path, layout) {
   if (is.null(parsed)) parse_slowly(file, path, layout) else parsed
 }
 
-#' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and its
-#' error leaves its threads waiting for each other at the next call, for ever.
+#' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and
+#' its error leaves its threads waiting for each other at the next call, for ever.
 #' @return `NULL` where something odd stands among the numbers.
 #' @noRd
 parse_quickly <- function(file, path, layout) {
