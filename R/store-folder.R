@@ -33,7 +33,11 @@ open_folder <- function(folder, write = FALSE) {
 
 find_logs <- function(folder) {
   files <- list.files(folder, pattern = log_ending, full.names = TRUE)
-  stats::setNames(files, sub(log_ending, "", basename(files)))
+  pass <- sub(log_ending, "", basename(files))
+  # of a log that lies elsewhere, what is wrong with it is told by its own name
+  linked <- nzchar(Sys.readlink(files)) & file.exists(files)
+  files[linked] <- normalizePath(files[linked])
+  stats::setNames(files, pass)
 }
 
 assert_logs <- function(logs, passes, folder, what) {

@@ -71,6 +71,16 @@ test_that("a folder of logs is weighed with one command, and kept where asked", 
   expect_identical(run_cli("weigh", folder, "--save", kept)$status, 4L)
 })
 
+test_that("a log that cannot be read is named as the tester knows it, not as it is held here", {
+  folder <- put_logs(paste0(rep(c("fast", "slow"), each = 4), "_run", 1:4, ".csv"))
+  broken <- file.path(folder, "slow_run3.csv")
+  writeLines(append(readLines(broken), "oops", 150), broken)
+  run <- run_cli("weigh", folder, "--worth", "2")
+  said <- gsub("\\s+", " ", paste(run$stdout, run$stderr))
+  expect_match(said, paste0(basename(folder), "/slow_run3.csv, line 151: 'oops'"), fixed = TRUE)
+  expect_no_match(said, "frames/main_slow_3")
+})
+
 test_that("times are believed only where the passes could have run in them", {
   names <- c("slow_1.csv", "fast_1.csv", "fast_2.csv", "slow_2.csv")
   ran <- read_logs(put_logs(names, gap = 30))
