@@ -79,6 +79,8 @@ test_that("a log that cannot be read is named as the tester knows it, not as it 
   said <- gsub("\\s+", " ", paste(run$stdout, run$stderr))
   expect_match(said, paste0(basename(folder), "/slow_run3.csv, line 151: 'oops'"), fixed = TRUE)
   expect_no_match(said, "frames/main_slow_3")
+  # once
+  expect_no_match(said, "neither a frame log nor a score")
 })
 
 test_that("times are believed only where the passes could have run in them", {
