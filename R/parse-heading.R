@@ -97,5 +97,5 @@ place_sensor <- function(heading, cells, told = NULL) {
     K = function(x) factor * x - 273.15,
     function(x) factor * x * (if (unit %in% names(units)) units[[unit]] else 1)
   )
-  list(column = paste0(quantity, " ", part, " [", names(units)[1], "]"), convert = convert)
+  list(column = paste0(quantity, " ", part, " [", our_units[[quantity]], "]"), convert = convert)
 }

@@ -185,12 +185,10 @@ assert_workload <- function(workload, place) {
 
 assert_plan_sensors <- function(sensors, place) {
   for (name in names(sensors$commands)) {
-    parts <- sensor_parts(name)
-    if (!parts$quantity %in% sensor_quantities || !parts$unit %in% names(sensor_units[[parts$quantity]])[1]) {
-      units <- vapply(sensor_units, function(u) names(u)[1], "")
+    if (!is_our_heading(name)) {
       abort_input(
         paste0("'", name, "' does not say which sensor it is"), place,
-        paste0("call it \"quantity part [unit]\": ", paste0(names(units), " [", units, "]", collapse = ", "))
+        paste0("call it \"quantity part [unit]\": ", paste0(names(our_units), " [", our_units, "]", collapse = ", "))
       )
     }
   }

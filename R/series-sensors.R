@@ -10,12 +10,12 @@ sensor_units <- list(
   throttles = c(count = 1), limit = c(W = 1)
 )
 sensor_quantities <- names(sensor_units)
+our_units <- vapply(sensor_units, function(u) names(u)[1], "")
 
 # a column as the recorder writes it: a quantity that is known, in our unit
 is_our_heading <- function(headings) {
   parts <- sensor_parts(headings)
-  units <- vapply(sensor_units, function(u) names(u)[1], "")
-  parts$quantity %in% sensor_quantities & parts$unit == empty_na(units[parts$quantity])
+  parts$quantity %in% sensor_quantities & parts$unit == empty_na(our_units[parts$quantity])
 }
 
 #' @param columns Names of sensor columns.

@@ -66,10 +66,7 @@ while (length(running) || length(waiting)) {
     one_renders <- any(renders(names(running)))
     nth <- which(!(one_renders & renders(waiting)))[1]
     if (is.na(nth)) break
-    running[[waiting[nth]]] <- local({
-      file <- waiting[nth]
-      parallel::mcparallel(run_file(file), mc.set.seed = TRUE)
-    })
+    running[[waiting[nth]]] <- parallel::mcparallel(run_file(waiting[nth]))
     waiting <- waiting[-nth]
   }
   for (file in names(running)) {

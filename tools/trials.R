@@ -56,9 +56,9 @@ in_folder <- function(name) {
     read_study(folder)
   }
 }
+log_in_file <- in_file(function(p) frame_summary(read_frames(p)$frame_time_ms), ".csv")
 readers <- list(
-  frames = list(frames, in_file(function(p) frame_summary(read_frames(p)$frame_time_ms), ".csv")),
-  alone = list(alone, in_file(function(p) frame_summary(read_frames(p)$frame_time_ms), ".csv")),
+  frames = list(frames, log_in_file), alone = list(alone, log_in_file),
   readings = list(scores, in_file(function(p) weigh(read_readings(p), baseline = "a", worth = 1), ".csv")),
   sensors = list(sensors, in_file(function(p) own$sensor_readings(own$sensor_series(read_sensors(p))), ".csv")),
   marks = list(marks, in_file(own$read_marks, ".csv")),
