@@ -65,6 +65,10 @@ densest_band <- function(frame_time_ms, width) {
     .Call(`_honestmargin_densest_band`, frame_time_ms, width)
 }
 
+frames_near <- function(frame_time_ms, middle, reach) {
+    .Call(`_honestmargin_frames_near`, frame_time_ms, middle, reach)
+}
+
 first_same <- function(x) {
     .Call(`_honestmargin_first_same`, x)
 }

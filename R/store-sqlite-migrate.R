@@ -29,6 +29,12 @@ ledger_migrations <- list(
       "pass TEXT PRIMARY KEY REFERENCES pass(pass), from_s REAL NOT NULL, part_s REAL NOT NULL, begins REAL,",
       "levels TEXT NOT NULL"
     ))
+  },
+  # 7: whether the frames of a pass are each on its own
+  `7` = function(con) {
+    for (column in setdiff(c("frames", "near", "mean_ms", "jitter", "memory", "wander"), DBI::dbListFields(con, "pile"))) {
+      DBI::dbExecute(con, sprintf("ALTER TABLE pile ADD COLUMN %s REAL", column))
+    }
   }
 )
 

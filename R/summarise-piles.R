@@ -8,23 +8,41 @@
 #' @return Named vector: `level_ms`, `share` of frames in a band 4 % wide,
 #'   `faster` (share before it), `held`: 2 where the frames keep in phase with a clock for half of the time (`level_ms`
 #'   is then its period, `share` the share of time), 1 where they only lie in a narrow band with few faster ones, else
-#'   0.
+#'   0; and of the frames around the level where half of them lie closest: `frames` (how many), `near` (their share),
+#'   `mean_ms`, `jitter` (standard deviation over mean), `memory` (correlation of neighbours), `wander` (variance of the
+#'   means of sixteen in a row against frames each on its own). `NA` where there are too few to tell.
 #' @noRd
 pile_of_frames <- function(frame_time_ms) {
   band <- densest_band(frame_time_ms, 0.04)
   n <- length(frame_time_ms)
   # a handful of frames lies close together by itself
   if (n < 30) {
-    return(c(band, held = 0))
+    unknown <- rep(NA_real_, 6)
+    return(c(band, held = 0, stats::setNames(unknown, c("frames", "near", "mean_ms", "jitter", "memory", "wander"))))
   }
   # about how long a period is, some thousand frames tell
-  some <- frame_time_ms[unique(round(seq(1, n, length.out = min(n, 10000))))]
-  ranks <- ceiling(length(some) * c(0.5, 0.7))
-  kept <- kept_phase(frame_time_ms, c(sort(some, partial = ranks)[ranks], band[["level_ms"]]))
+  some <- sort(frame_time_ms[unique(round(seq(1, n, length.out = min(n, 10000))))])
+  closest <- closest_half(some)
+  around <- frames_near(frame_time_ms, closest$middle, max(3.5 * closest$spread, 0.001 * closest$middle))
+  kept <- kept_phase(frame_time_ms, c(some[ceiling(length(some) * c(0.5, 0.7))], band[["level_ms"]]))
   if (kept$share >= 0.5) {
-    return(c(level_ms = kept$period_ms, share = kept$share, faster = band[["faster"]], held = 2))
+    return(c(level_ms = kept$period_ms, share = kept$share, faster = band[["faster"]], held = 2, around))
   }
-  c(band, held = as.numeric(band[["share"]] >= 0.5 && band[["faster"]] <= 0.1))
+  c(band, held = as.numeric(band[["share"]] >= 0.5 && band[["faster"]] <= 0.1), around)
+}
+
+#' Where half of the values lie closest together
+#'
+#' The shorth (Andrews et al., 1972, Robust Estimates of Location): stutters and frames of another kind do not move it.
+#' @param x Numeric vector, sorted.
+#' @return A list: `middle` (mean of that half), `spread` (standard deviation of a normal distribution as close).
+#' @noRd
+closest_half <- function(x) {
+  n <- length(x)
+  half <- ceiling(n / 2)
+  widths <- x[half:n] - x[seq_len(n - half + 1)]
+  first <- which.min(widths)
+  list(middle = mean(x[first + seq_len(half) - 1]), spread = widths[first] / (2 * stats::qnorm(0.75)))
 }
 
 #' For what share of its time a pass keeps in phase with a clock

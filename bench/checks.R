@@ -88,6 +88,15 @@ for (jitter in c(0.002, 0.01, 0.05, 0.2)) {
     }), n / 4
   )
 }
+# no scene is like that: what it would cost if one were
+for (jitter in c(0.05, 0.2)) {
+  line("ceiling", sprintf("none: jitter %g %%, each frame on its own, passes that differ by 0.4 %%", 100 * jitter), "",
+    many(n / 4, function() {
+      mean_ms <- 1000 / log_between(20, 300)
+      held(five(function(level) free_pass(20, level * mean_ms, jitter, memory = 0)))
+    }), n / 4
+  )
+}
 line("ceiling", "none: jitter 0.5 %, passes that differ by 0.05 % only", "at most 0.5", many(n / 4, function() {
   mean_ms <- 1000 / log_between(20, 300)
   held(five(function(level) free_pass(20, level * mean_ms, 0.005), noise = 0.0005))
@@ -162,9 +171,10 @@ writeLines(c(
   "| check | passes | wanted, % | told, % |", "| --- | --- | --- | --- |", unlist(rows), "",
   paste(
     "Where it is weak, and known to be: a limiter that only delays (each frame waits for so long after the last one, so",
-    "no phase is kept) and wavers by 2 % of its period or more looks like a free scene, pass for pass, and is not told;",
-    "a free scene so even that its passes agree within 0.15 % looks like a limiter that only delays, and is taken for",
-    "one: its average is then blocked, until you say that nothing held it (`--no-limiter`). An odd pass is named only",
+    "no phase is kept) is known by a jitter of at most 0.3 % in passes that agree within 0.12 %, or by frames that are each",
+    "on its own at a rate that is usual for limiters and displays; one whose timer wavers more, and not by chance alone, or",
+    "that is set to an odd rate, is not told. Frames made up by a random generator, each for itself, at just such a rate",
+    "are taken for held: say that nothing held them (`--no-limiter`). An odd pass is named only",
     "where luck would name one in under one study of a hundred, so one of a few noise widths seldom is."
   )
 ), "docs/checks.md")

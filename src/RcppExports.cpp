@@ -200,6 +200,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// frames_near
+Rcpp::NumericVector frames_near(const Rcpp::NumericVector& frame_time_ms, double middle, double reach);
+RcppExport SEXP _honestmargin_frames_near(SEXP frame_time_msSEXP, SEXP middleSEXP, SEXP reachSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame_time_ms(frame_time_msSEXP);
+    Rcpp::traits::input_parameter< double >::type middle(middleSEXP);
+    Rcpp::traits::input_parameter< double >::type reach(reachSEXP);
+    rcpp_result_gen = Rcpp::wrap(frames_near(frame_time_ms, middle, reach));
+    return rcpp_result_gen;
+END_RCPP
+}
 // first_same
 Rcpp::IntegerVector first_same(const Rcpp::List& x);
 RcppExport SEXP _honestmargin_first_same(SEXP xSEXP) {
@@ -284,6 +297,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_frame_starts", (DL_FUNC) &_honestmargin_frame_starts, 1},
     {"_honestmargin_phase_of_windows", (DL_FUNC) &_honestmargin_phase_of_windows, 5},
     {"_honestmargin_densest_band", (DL_FUNC) &_honestmargin_densest_band, 2},
+    {"_honestmargin_frames_near", (DL_FUNC) &_honestmargin_frames_near, 3},
     {"_honestmargin_first_same", (DL_FUNC) &_honestmargin_first_same, 1},
     {"_honestmargin_chance_in_errors", (DL_FUNC) &_honestmargin_chance_in_errors, 4},
     {"_honestmargin_chances_in_errors", (DL_FUNC) &_honestmargin_chances_in_errors, 6},

@@ -30,10 +30,11 @@ made_study <- function(frames, arms = c("a", "b"), blocks = 4, extra = character
   }
   folder
 }
-# frames of our own, not those of the simulator: independent, with a spike now and then
+# frames of our own, not those of the simulator: neighbours alike as in a scene, with a spike now and then
 plain_frames <- function(seconds, ms, seed, jitter = 0.05) {
   set.seed(seed)
-  x <- ms * exp(rnorm(ceiling(1.2 * seconds * 1000 / ms), sd = jitter))
+  wander <- stats::filter(rnorm(ceiling(1.2 * seconds * 1000 / ms), sd = jitter * sqrt(0.75)), 0.5, "recursive")
+  x <- ms * exp(as.numeric(wander))
   x[runif(length(x)) < 0.001] <- 4 * ms
   x[cumsum(x) < seconds * 1000]
 }

@@ -35,7 +35,7 @@ test_that("a limiter on a busy machine, where frames come late together, is one 
 test_that("passes of an arm must agree on the limit", {
   piles <- data.frame(
     workload = "w", segment = NA, context = NA, arm = rep(c("a", "b", "c"), each = 4), pass = 1:12,
-    level_ms = c(8.33, 8.33, 8.34, 8.33, 8.1, 8.3, 8.5, 8.0, 8.33, 8.33, 9, 9), share = 0.8, faster = 0.01,
+    level_ms = c(8.33, 8.33, 8.335, 8.33, 8.1, 8.3, 8.5, 8.0, 8.33, 8.33, 9, 9), share = 0.8, faster = 0.01,
     held = c(rep(1, 8), 1, 1, 0, 0)
   )
   found <- honestmargin:::find_ceilings(piles)
@@ -43,6 +43,31 @@ test_that("passes of an arm must agree on the limit", {
   expect_identical(found$arm, "a")
   expect_identical(found$passes_held, 4L)
   expect_equal(1000 / found$limit_ms, 120, tolerance = 0.001)
+})
+
+# an arm of five passes of 20 s, frames of `middle` ms; neighbours alike by `memory`, passes apart by `apart`
+arm_of <- function(middle, jitter, memory = 0, apart = 0) {
+  piles <- lapply(c(-1, 0.5, 0, -0.5, 1), function(off) {
+    x <- stats::filter(stats::rnorm(20000 / middle, sd = jitter * sqrt(1 - memory^2)), memory, "recursive")
+    as.list(pile(middle * (1 + off * apart) * (1 + as.numeric(x))))
+  })
+  places <- data.frame(workload = "w", segment = NA, context = NA, arm = "a", pass = 1:5)
+  honestmargin:::find_ceilings(cbind(places, do.call(rbind, lapply(piles, as.data.frame))))
+}
+
+test_that("a limiter that only delays is known where each frame wavers for itself, at a rate that is usual", {
+  set.seed(21)
+  for (jitter in c(0.002, 0.02, 0.1)) {
+    held <- arm_of(1000 / 90, jitter)
+    expect_identical(held$passes_held, 5L)
+    expect_equal(1000 / held$limit_ms, 90, tolerance = 0.005)
+  }
+  # neighbours alike, passes that differ, a rate that nobody sets: a scene that is free
+  expect_null(arm_of(1000 / 90, 0.02, memory = 0.3))
+  expect_null(arm_of(1000 / 90, 0.02, apart = 0.004))
+  expect_null(arm_of(1000 / 93, 0.02))
+  # a scene so even that its passes agree within one in a thousand is no limiter
+  expect_null(arm_of(7.3, 0.005, memory = 0.6, apart = 0.0005))
 })
 
 readings <- function(level) {

@@ -84,8 +84,8 @@ test_that("steady scenes at two near levels are not taken for a limiter", {
   dir.create(file.path(folder, "frames"))
   set.seed(5)
   for (i in 1:10) {
-    level <- 8 * (if (rows$arm[i] == "b") 0.98 else 1) * exp(rnorm(1, sd = 0.0005))
-    frames <- format(level * exp(rnorm(3000, sd = 0.004)), digits = 6)
+    level <- 8 * (if (rows$arm[i] == "b") 0.98 else 1) * exp(rnorm(1, sd = 0.0003))
+    frames <- format(level * exp(rnorm(3000, sd = 0.002)), digits = 6)
     writeLines(frames, file.path(folder, "frames", paste0(rows$pass[i], ".csv")))
   }
   study <- read_study(folder)
