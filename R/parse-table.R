@@ -54,8 +54,12 @@ read_text_table <- function(path, what) {
   list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
 }
 
-# our own guard against spreadsheet formulas is taken off again, and quotes that fread leaves doubled in quoted cells
-unquoted_cells <- function(v) gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE)
+# our own guard against spreadsheet formulas is taken off again, and quotes that fread leaves doubled in quoted cells; a
+# cell that is empty inside its quotes is empty
+unquoted_cells <- function(v) {
+  v <- gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE)
+  replace(v, !grepl("[^[:space:]]", v), NA)
+}
 
 # each column by one name, our own in small letters
 named_cells <- function(cells, where) {

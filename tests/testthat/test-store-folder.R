@@ -30,6 +30,16 @@ test_that("one log that cannot be read does not take the others along", {
   expect_true("p005" %in% study$readings$pass[!is.na(study$readings$value)])
 })
 
+test_that("a cell that is empty inside its quotes is an empty cell", {
+  folder <- local_study()
+  passes <- utils::read.csv(file.path(folder, "passes.csv"), colClasses = "character", na.strings = NULL)
+  utils::write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  expect_true(any(grepl('""', readLines(file.path(folder, "passes.csv")), fixed = TRUE)))
+  study <- read_study(folder)
+  expect_every(is.na(c(study$passes$context, study$readings$context)))
+  expect_identical(as.data.frame(weigh(study)), as.data.frame(weigh(read_study(local_study()))))
+})
+
 test_that("passes recorded as ok without any number are told", {
   study <- read_study(local_study())
   expect_true("p050" %in% study$findings$pass[study$findings$code == "empty"])
