@@ -21,9 +21,7 @@ keep_capture <- function(store, plan, pass, captured, typed = NULL) {
 
 # passes of one batch are trimmed alike: as their plan was sealed, whatever it says since
 trimmed_as_sealed <- function(store, plan, batch) {
-  name <- paste("plan", batch)
-  if (is.null(store$known[[name]])) store$known[[name]] <- store_plan(store, batch)
-  sealed <- store$known[[name]]
+  sealed <- store_plan(store, batch)
   for (i in seq_along(plan$workloads)) {
     at <- match(plan$workloads[[i]]$id, plan_workloads(sealed))
     if (!is.na(at)) plan$workloads[[i]]$trim <- sealed$workloads[[at]]$trim

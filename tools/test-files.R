@@ -27,13 +27,39 @@ use_once <- function() {
   }
 }
 use_once()
-gc()
+
+# Four tests in ten look at the demo study, and all would read the same 62 passes: they are read once, by the same
+# function. Processes of their own (the README's commands, the demo) read them anew.
+read_demo_once <- function() {
+  demo <- normalizePath(honestmargin::demo_study())
+  name <- "store_summaries.honestmargin_folder"
+  inside <- asNamespace("honestmargin")
+  read <- get(name, inside)
+  kept <- list()
+  unlockBinding(name, inside)
+  assign(name, envir = inside, function(store, plan, passes, metrics = list()) {
+    if (!identical(normalizePath(store$folder), demo)) {
+      return(read(store, plan, passes, metrics))
+    }
+    asked <- list(plan, passes, metrics)
+    known <- Filter(function(k) identical(k$asked, asked), kept)
+    if (!length(known)) {
+      known <- list(list(asked = asked, given = read(store, plan, passes, metrics)))
+      kept <<- c(kept, known)
+    }
+    known[[1]]$given
+  })
+  lockBinding(name, inside)
+  invisible(honestmargin::read_study(demo))
+}
+read_demo_once()
+invisible(gc())
 
 # real renderers share one machine badly: their files begin first, one at a time
 renders <- function(file) grepl("probe|demo-study|check-real", file)
 waiting <- waiting[order(!renders(waiting))]
 # many wait most of the time, for runs of others
-side_by_side <- parallel::detectCores() + 1
+side_by_side <- parallel::detectCores() + 2
 
 run_file <- function(file) {
   begun <- proc.time()
