@@ -1,3 +1,5 @@
+# how many studies a test draws: half in every suite, where what is far off shows; four times as many, `make calibrate`
+simulated <- function(all) ceiling(all * as.numeric(Sys.getenv("HONESTMARGIN_SIMULATED", "0.5")))
 # A folder study of made-up passes; `frames(arm, i)` gives the frame times of each, `sensors(arm, i)` its samples.
 made_study <- function(frames, arms = c("a", "b"), blocks = 4, extra = character(), sensors = NULL, started = NULL,
                        env = parent.frame()) {

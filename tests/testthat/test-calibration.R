@@ -16,7 +16,7 @@ blocked <- function(blocks, sd, effect = 0, arms = c("a", "b", "c")) {
 }
 
 test_that("when nothing differs, 'differs' is rare over the whole family", {
-  n <- 200
+  n <- simulated(200)
   expect_lte(
     share(n, function() blocked(5, c(0.01, 0.01, 0.01)), function(v) any(v$differs %in% "yes")), bound(0.05, n)
   )
@@ -28,7 +28,7 @@ test_that("when nothing differs, 'differs' is rare over the whole family", {
 })
 
 test_that("passes inside a boot are not taken for repetitions", {
-  n <- 200
+  n <- simulated(200)
   boots <- function() {
     rows <- expand.grid(pass_in = 1:4, boot = 1:3, arm = c("a", "b"), stringsAsFactors = FALSE)
     rows$boot <- paste(rows$arm, rows$boot)
@@ -42,7 +42,7 @@ test_that("passes inside a boot are not taken for repetitions", {
 })
 
 test_that("long stints are what is replicated, not the passes in them", {
-  n <- 200
+  n <- simulated(200)
   stints <- function() {
     rows <- data.frame(arm = rep(rep(c("a", "b"), each = 5), 3), order = 1:30)
     rows$value <- 100 * exp(rep(rnorm(6, sd = 0.01), each = 5) + rnorm(30, sd = 0.003))
@@ -68,7 +68,7 @@ test_that("blocks that hold one arm each are no help where one arm ran before th
 })
 
 test_that("a real difference is found, its interval holds it, and negligible is earned", {
-  n <- 200
+  n <- simulated(200)
   some <- function() blocked(8, c(0.01, 0.01), log(1.03), c("a", "b"))
   expect_gt(share(n, some, function(v) v$differs %in% "yes"), 0.9)
   expect_gte(share(n, some, function(v) v$lower <= 3 && 3 <= v$upper), 1 - bound(0.05, n))

@@ -132,10 +132,11 @@ test_that("what the memory knows of days is believed in at most 5 % too often, w
   same <- transform(remembered(rnorm(4, sd = 0.01)), day = "1")
   expect_null(honestmargin:::spread_of_days(same, cell))
   expect_identical(honestmargin:::spread_of_days(same, cell, one_day = TRUE)$df, 3L)
-  most <- 0.05 + 3 * sqrt(0.05 * 0.95 / 300)
+  studies <- simulated(400)
+  most <- 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
   for (sd in c(0, 0.01)) {
-    expect_lte(mean(replicate(300, of_days(sd, c(5, 5)))), most)
-    expect_lte(mean(replicate(300, of_days(sd, c(1, 3)))), most)
-    expect_lte(mean(replicate(300, anchored(sd))), most)
+    expect_lte(mean(replicate(studies, of_days(sd, c(5, 5)))), most)
+    expect_lte(mean(replicate(studies, of_days(sd, c(1, 3)))), most)
+    expect_lte(mean(replicate(studies, anchored(sd))), most)
   }
 })

@@ -43,7 +43,7 @@ test_that("the first that stays everywhere is chosen, in the order that is prefe
 
 test_that("a wrong word on any arm is rare over all of them, and so is a wrong choice", {
   set.seed(7)
-  n <- 200
+  n <- simulated(200)
   wrong <- replicate(n, {
     # two arms exactly at the floor, where every 'yes' or 'no' is luck
     found <- weigh_floors(arms_table(c(a = 100, b = 100, c = 107), 0.02), c(score = 100))

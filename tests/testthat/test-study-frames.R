@@ -29,7 +29,7 @@ test_that("with few blocks the band is Sidak's over the percentiles; with more i
 })
 
 test_that("percentiles that hang together are called different in at most 5 % of comparisons", {
-  studies <- 300
+  studies <- simulated(300)
   for (blocks in c(5, 8)) {
     grid <- if (blocks < 6) 8 else 60
     set.seed(3)
@@ -60,14 +60,14 @@ test_that("with looks the band is that of the evidence, and holds however often 
   expect_equal(ratio, 8 / 0.05, tolerance = 1e-3)
   expect_identical(band_of(d[1:4, ], 0.05, looks = TRUE)$upper[1], Inf)
   # nothing differs, and one looks after every block
-  false <- replicate(400, {
+  false <- replicate(simulated(400), {
     d <- matrix(rnorm(30 * 3), 30)
     any(vapply(seq(4, 30, 2), function(n) {
       band <- band_of(d[seq_len(n), ], 0.05, looks = TRUE)
       any(band$lower > 0 | band$upper < 0)
     }, NA))
   })
-  expect_lte(mean(false), 0.05 + 3 * sqrt(0.05 * 0.95 / 400))
+  expect_lte(mean(false), 0.05 + 3 * sqrt(0.05 * 0.95 / simulated(400)))
 })
 
 frames_study <- function(blocks = 8, env = parent.frame()) {

@@ -38,7 +38,7 @@ test_that("these workloads, workloads like these and one more are R's own t inte
 })
 
 test_that("noise that workloads share is not taken for agreement", {
-  studies <- 200
+  studies <- simulated(200)
   set.seed(2)
   said <- replicate(studies, {
     rows <- crossed(5, shared = 0.01)
@@ -79,7 +79,7 @@ test_that("an arm leaves the best only when another is better by its own one-sid
   level <- 1 - 0.95^(1 / 6)
   behind <- function(arm) t.test(ratios(rows, "b", arm), alternative = "greater", conf.level = 1 - level)$conf.int[1]
   expect_equal(best$at_least[best$arm == "a"], 100 * expm1(behind("a")), tolerance = 1e-8)
-  studies <- 150
+  studies <- simulated(150)
   lost <- replicate(studies, {
     rows <- crossed(1, 5, letters[1:5], sd = c(0.03, 0.01, 0.01, 0.01, 0.01))
     # all are the best
@@ -127,7 +127,7 @@ test_that("a trend is the mean slope of the blocks, and a plateau holds what is 
   expect_identical(found$plateau$from, "400")
   expect_identical(found$plateau$fails, "200")
   # 400 is worse than 800 by just the worth: to be named in at most 5 % of studies
-  studies <- 150
+  studies <- simulated(150)
   named <- replicate(studies, {
     from <- weigh_overall(along(c(0, 0, log(0.98), 0)), baseline = "100", worth = 2, ordered = TRUE)$plateau$from
     from %in% c("100", "200", "400")

@@ -28,7 +28,7 @@ test_that("each bound is that of R's own one-sided t test, and all claims must h
 
 test_that("at the edge of one claim, however well the other holds, all is shown in at most 5 % of studies", {
   set.seed(2)
-  studies <- 250
+  studies <- simulated(250)
   shown <- replicate(studies, {
     found <- weigh_together(two_metrics_in_blocks(log(0.98), -0.1), claims, baseline = "old", worth = c(score = 2))
     all(found$holds)

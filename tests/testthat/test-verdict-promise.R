@@ -3,6 +3,7 @@ false_share <- function(studies, make, seed = 41) {
   set.seed(seed)
   mean(replicate(studies, any(weigh(make(), baseline = "a")$differs %in% "yes")))
 }
+expect_rarely <- function(make, studies = simulated(160)) expect_lte(false_share(studies, make), most(studies))
 most <- function(studies) 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
 passes <- function(arm, sd = 0.01, drift = 0, ...) {
   rows <- data.frame(arm = arm, order = seq_along(arm), ...)
@@ -20,7 +21,7 @@ test_that("boots of one arm before those of the other are one stint each, whatev
     rows$value <- rows$value * exp(rep(rnorm(10, sd = 0.01), each = 3))
     rows
   }
-  expect_lte(false_share(120, mixed), most(120))
+  expect_rarely(mixed)
 })
 
 test_that("one return is no basis, several are weighed by their stints", {
@@ -36,14 +37,14 @@ test_that("one return is no basis, several are weighed by their stints", {
     rows
   }
   expect_identical(weigh(runs(), baseline = "a")$unit_of_replication, "stint")
-  expect_lte(false_share(120, runs), most(120))
+  expect_rarely(runs)
 })
 
 test_that("a small arm that is noisier is not called different too often: Cochran and Cox's critical value", {
   unequal <- function() {
     data.frame(arm = rep(c("a", "b"), c(12, 3)), value = 100 * exp(c(rnorm(12, sd = 0.01), rnorm(3, sd = 0.03))))
   }
-  expect_lte(false_share(150, unequal), most(150))
+  expect_rarely(unequal)
   rows <- unequal()
   v <- weigh(rows, baseline = "a")
   part <- tapply(log(rows$value), rows$arm, var) / c(12, 3)
@@ -62,7 +63,7 @@ test_that("boots of which one holds both arms are the unit", {
     rows
   }
   expect_identical(weigh(shared(), baseline = "a")$unit_of_replication, "boot")
-  expect_lte(false_share(120, shared), most(120))
+  expect_rarely(shared)
 })
 
 test_that("passes that a limiter holds are told so, not taken for copies", {
@@ -104,8 +105,8 @@ test_that("the same order in every block: nothing clear, a tipping point, and wh
   large <- weigh(placed(effect = 0.1), baseline = "a", worth = 2)
   expect_identical(large$verdict, "gain")
   expect_match(large$reason, "tipping point")
-  expect_lte(false_share(120, function() placed(drift = 0.005, between = 0.05)), most(120))
-  expect_lte(false_share(120, function() placed(drift = 0.01, between = 0.005)), most(120))
+  expect_rarely(function() placed(drift = 0.005, between = 0.05))
+  expect_rarely(function() placed(drift = 0.01, between = 0.005))
   # without a drift it is hardly ever blocked
   set.seed(2)
   blocked <- mean(replicate(100, weigh(placed(), baseline = "a")$verdict == "blocked"))
@@ -128,7 +129,7 @@ test_that("passes go with the anchor that ran beside them, whatever crashed", {
     if (is.null(found)) NA else t.test(y ~ arm, data = found$rows)$p.value < 0.05
   }
   set.seed(12)
-  expect_lte(mean(replicate(400, visits()), na.rm = TRUE), most(400))
+  expect_lte(mean(replicate(simulated(400), visits()), na.rm = TRUE), most(simulated(400)))
 })
 
 test_that("an arm that was never touched is not known to be free of it", {
