@@ -38,7 +38,7 @@ calibrate: setup
 	@$(R) bench/calibrate.R 4000
 	@$(R) bench/searches.R 12500
 	@$(R) bench/checks.R 4000
-	@HONESTMARGIN_SIMULATED=4 $(R) tools/test.R 'calibration|verdict-(promise|anchor)|study-(events|floor|overall|together|frames|against)'
+	@HONESTMARGIN_SIMULATED=4 $(R) tools/test.R 'calibration|verdict-(promise|anchor)|study-(events|floor|overall|together|frames|against|memory)|search-read'
 screenshots:
 	@$(R) tools/setup.R run shots
 	@$(R) tools/install.R

@@ -6,6 +6,49 @@ waiting <- commandArgs(TRUE)[-1]
 for (package in c("testthat", "honestmargin", "ggplot2", "svglite", "ragg", "RSQLite", "optparse", "data.table")) {
   loadNamespace(package)
 }
+tell_failures <- function(result) {
+  broken <- Filter(function(x) inherits(x, c("expectation_failure", "expectation_error")), result$results)
+  for (x in broken) {
+    line <- if (is.null(x$srcref)) "" else paste0(":", x$srcref[1])
+    cat("-- ", result$file, line, ": ", result$test, "\n", format(x), "\n\n", sep = "")
+  }
+}
+
+run_file <- function(file) {
+  begun <- proc.time()
+  said <- tempfile()
+  to <- file(said, "w")
+  for (what in c("output", "message")) sink(to, type = what)
+  rows <- tryCatch(
+    {
+      # a reporter that shows each warning spends more on that than the tests take
+      results <- testthat::test_file(file,
+        package = "honestmargin", load_package = "installed", stop_on_failure = FALSE, reporter = "silent"
+      )
+      for (result in results) tell_failures(result)
+      as.data.frame(results)[c("file", "test", "failed", "skipped", "error", "real")]
+    },
+    error = function(e) {
+      message(conditionMessage(e))
+      data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
+    }
+  )
+  for (what in c("message", "output")) sink(type = what)
+  close(to)
+  # servers that its tests had in common end with it
+  for (left in ps::ps_children(recursive = TRUE)) tryCatch(ps::ps_kill(left), error = function(e) NULL)
+  spent <- proc.time() - begun
+  list(
+    file = basename(file), rows = rows, seconds = spent[["elapsed"]], processor = sum(spent[-3]), said = readLines(said)
+  )
+}
+
+# what runs processes of its own needs nothing of what follows, and begins meanwhile
+begin <- function(file) parallel::mcparallel(run_file(file))
+first <- grep("readme", waiting, value = TRUE)
+waiting <- setdiff(waiting, first)
+running <- stats::setNames(lapply(first, begin), first)
+
 # a study small enough to be read in this very process
 use_once <- function() {
   study <- file.path(withr::local_tempdir(), "study")
@@ -61,38 +104,12 @@ waiting <- waiting[order(!renders(waiting))]
 # many wait most of the time, for runs of others
 side_by_side <- parallel::detectCores() + 2
 
-run_file <- function(file) {
-  begun <- proc.time()
-  said <- tempfile()
-  to <- file(said, "w")
-  for (what in c("output", "message")) sink(to, type = what)
-  rows <- tryCatch(
-    as.data.frame(testthat::test_file(file,
-      package = "honestmargin", load_package = "installed", stop_on_failure = FALSE,
-      reporter = testthat::CheckReporter$new()
-    ))[c("file", "test", "failed", "skipped", "error", "real")],
-    error = function(e) {
-      message(conditionMessage(e))
-      data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
-    }
-  )
-  for (what in c("message", "output")) sink(type = what)
-  close(to)
-  # servers that its tests had in common end with it
-  for (left in ps::ps_children(recursive = TRUE)) tryCatch(ps::ps_kill(left), error = function(e) NULL)
-  spent <- proc.time() - begun
-  list(
-    file = basename(file), rows = rows, seconds = spent[["elapsed"]], processor = sum(spent[-3]), said = readLines(said)
-  )
-}
-
-running <- list()
 while (length(running) || length(waiting)) {
   while (length(running) < side_by_side && length(waiting)) {
     one_renders <- any(renders(names(running)))
     nth <- which(!(one_renders & renders(waiting)))[1]
     if (is.na(nth)) break
-    running[[waiting[nth]]] <- parallel::mcparallel(run_file(waiting[nth]))
+    running[[waiting[nth]]] <- begin(waiting[nth])
     waiting <- waiting[-nth]
   }
   for (file in names(running)) {

@@ -186,10 +186,10 @@ test_that("noise alone seldom ends a climb, and what has fallen is found", {
     c(fell = fell, rung = rung, most = max(table(arm)))
   }
   set.seed(91)
-  level <- replicate(400, climbs(0))
+  level <- replicate(simulated(400), climbs(0))
   expect_lte(mean(level["fell", ]), 0.05)
   expect_lte(max(level["most", ]), 4)
-  lower <- replicate(400, climbs(0.06))
+  lower <- replicate(simulated(400), climbs(0.06))
   expect_gte(mean(lower["fell", ] & lower["rung", ] == 5), 0.9)
 })
 
