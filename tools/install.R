@@ -21,11 +21,22 @@ if (!there || !identical(readLines(file.path(lib, "honestmargin", "built-from"),
   log <- ".setup/install.log"
   # one compiler a core
   Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
-  if (system2(
-    file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(lib)), "."),
-    stdout = log, stderr = log
-  ) != 0) {
-    cat(readLines(log), sep = "\n")
+  build <- function(lib, part, log) {
+    paste(
+      shQuote(file.path(R.home("bin"), "R")), "CMD INSTALL --no-test-load", part, paste0("--library=", shQuote(lib)),
+      ". >", log, "2>&1"
+    )
+  }
+  # what is in R and what is compiled do not need each other: both at once, and one is put into the other
+  compiled <- file.path(tempdir(), "compiled")
+  dir.create(compiled)
+  beside <- ".setup/install-compiled.log"
+  done <- system(paste0(
+    build(compiled, "--libs-only", beside), " & p=$!; ", build(lib, "--no-libs", log), "; s=$?; wait $p && exit $s"
+  ))
+  parts <- list.files(file.path(compiled, "honestmargin"), full.names = TRUE)
+  if (done != 0 || !all(file.copy(parts, file.path(lib, "honestmargin"), recursive = TRUE))) {
+    cat(readLines(log), readLines(beside), sep = "\n")
     quit(status = 1)
   }
   writeLines(getwd(), file.path(lib, "honestmargin", "built-from"))
