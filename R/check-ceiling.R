@@ -12,14 +12,17 @@
 #'   `limit_ms`, `passes_held`, `passes`.
 #' @noRd
 find_ceilings <- function(piles) {
-  piles <- with_columns(piles, c("frames", "near", "mean_ms", "jitter", "memory", "wander"))
+  piles <- with_columns(piles, own_frames)
   held <- lapply(split_in_order(
     seq_len(nrow(piles)), piles$workload, piles$segment, piles$context, piles$arm
   ), function(at) {
     p <- take_rows(piles, at)
     limit <- limit_of_piles(p)
     if (is.null(limit)) limit <- limit_on_their_own(p)
-    if (!is.null(limit)) cbind(p[1, c("workload", "segment", "context", "arm")], limit, passes = nrow(p), row.names = NULL)
+    if (is.null(limit)) {
+      return(NULL)
+    }
+    cbind(p[1, c("workload", "segment", "context", "arm")], limit, passes = nrow(p), row.names = NULL)
   })
   do.call(rbind, unname(held))
 }

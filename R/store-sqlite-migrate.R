@@ -32,7 +32,8 @@ ledger_migrations <- list(
   },
   # 7: whether the frames of a pass are each on its own
   `7` = function(con) {
-    for (column in setdiff(c("frames", "near", "mean_ms", "jitter", "memory", "wander"), DBI::dbListFields(con, "pile"))) {
+    more <- c("frames", "near", "mean_ms", "jitter", "memory", "wander")
+    for (column in setdiff(more, DBI::dbListFields(con, "pile"))) {
       DBI::dbExecute(con, sprintf("ALTER TABLE pile ADD COLUMN %s REAL", column))
     }
   }

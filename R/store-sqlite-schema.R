@@ -38,8 +38,8 @@ ledger_tables <- c(
   trace = "pass TEXT NOT NULL REFERENCES pass(pass), kind TEXT NOT NULL, file TEXT NOT NULL, length INTEGER, hash TEXT",
   pile = paste(
     "pass TEXT NOT NULL REFERENCES pass(pass), part INTEGER NOT NULL DEFAULT 0, segment TEXT NOT NULL DEFAULT '',",
-    "level_ms REAL, share REAL, faster REAL, held REAL, frames REAL, near REAL, mean_ms REAL, jitter REAL, memory REAL,",
-    "wander REAL, PRIMARY KEY (pass, part, segment)"
+    "level_ms REAL, share REAL, faster REAL, held REAL, frames REAL, near REAL, mean_ms REAL, jitter REAL,",
+    "memory REAL, wander REAL, PRIMARY KEY (pass, part, segment)"
   ),
   limiting = paste(
     "pass TEXT NOT NULL REFERENCES pass(pass), part INTEGER NOT NULL DEFAULT 0, limiting TEXT NOT NULL, share REAL,",

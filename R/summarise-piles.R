@@ -1,5 +1,8 @@
 # Are the frames of a pass piled up at one level? What that means is judged over passes.
 
+# what is known of the frames around the level of a pass, see `pile_of_frames()`
+own_frames <- c("frames", "near", "mean_ms", "jitter", "memory", "wander")
+
 #' Is a pass piled up at a limit?
 #'
 #' A limiter or the display puts most frames into a narrow band, and hardly any
@@ -17,8 +20,7 @@ pile_of_frames <- function(frame_time_ms) {
   n <- length(frame_time_ms)
   # a handful of frames lies close together by itself
   if (n < 30) {
-    unknown <- rep(NA_real_, 6)
-    return(c(band, held = 0, stats::setNames(unknown, c("frames", "near", "mean_ms", "jitter", "memory", "wander"))))
+    return(c(band, held = 0, stats::setNames(rep(NA_real_, length(own_frames)), own_frames)))
   }
   # about how long a period is, some thousand frames tell
   some <- sort(frame_time_ms[unique(round(seq(1, n, length.out = min(n, 10000))))])

@@ -71,8 +71,8 @@ use_once <- function() {
 }
 use_once()
 
-# Four tests in ten look at the demo study, and all would read the same 62 passes: they are read once, by the same
-# function. Processes of their own (the README's commands, the demo) read them anew.
+# Many tests look at the demo study, and all would read the same 62 passes: they are read once, by the same function.
+# Processes of their own (the README's commands, the demo) read them anew.
 read_demo_once <- function() {
   demo <- normalizePath(honestmargin::demo_study())
   name <- "store_summaries.honestmargin_folder"

@@ -122,6 +122,27 @@ test_that("a ledger of before segments and parts were columns gives the same rea
   expect_identical(pass_trace(read_study(folder), "p006", part = 2)$start_s[1], 0)
 })
 
+test_that("of a ledger that knows of a pile only that it is one, held arms are held", {
+  folder <- local_plan(
+    "setting: {name: cap, baseline: a}", "arms: [{value: a}, {value: b}]", "blocks: 2", "sensors: {rate: 0}",
+    "metrics: [{id: fps_avg, worth: 2}]", "workloads: [{id: lap, command: 'cp {arm}.csv log.csv', frames: log.csv}]"
+  )
+  for (arm in c("a", "b")) {
+    frames <- simulate_frames(10, mean_ms = 5, limit_ms = 1000 / 120, seed = match(arm, letters))
+    writeLines(c("ms", format(frames, digits = 8)), file.path(folder, paste0(arm, ".csv")))
+  }
+  run_study(folder)
+  held <- read_study(folder)$ceilings
+  expect_identical(held$passes_held, c(2L, 2L))
+  in_ledger(folder, function(con) {
+    for (column in c("frames", "near", "mean_ms", "jitter", "memory", "wander")) {
+      DBI::dbExecute(con, paste("ALTER TABLE pile DROP COLUMN", column))
+    }
+    DBI::dbExecute(con, "PRAGMA user_version = 6")
+  })
+  expect_identical(read_study(folder)$ceilings, held)
+})
+
 test_that("a step of the migration that fails leaves the version before it", {
   folder <- local_before()
   in_ledger(folder, function(con) {
