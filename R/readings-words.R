@@ -6,6 +6,8 @@ outcomes <- c(
 )
 # such a pass gave its numbers
 outcomes_well <- c("ok", "artefact")
+# the machine or the program did not bear it
+outcomes_down <- c("crash", "down", "freeze", "no_start")
 # what a person can have seen
 outcomes_said <- setdiff(outcomes, "wrong_setting")
 # the tester's own stops and what the tool did not see the end of are no failures of an arm

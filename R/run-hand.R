@@ -59,7 +59,7 @@ restart_step <- function(run, pass) {
 }
 
 # what falls over may come up again without its setting
-fell_over <- function(last) isTRUE(last$outcome %in% c("crash", "down", "freeze", "no_start", "wrong_setting"))
+fell_over <- function(last) isTRUE(last$outcome %in% c(outcomes_down, "wrong_setting"))
 
 handed_over <- function(run, pass) any(store_handover(run$store, pass)$done == 1)
 

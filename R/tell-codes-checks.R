@@ -124,6 +124,15 @@ words_of_checks <- list(
     )
   },
   idle_device = "{idle} stayed idle while {busy} was at {load} % load: is the right device in use?",
+  fell_back = function(v) {
+    c(
+      paste0(
+        "after pass ", v$after, " (", sub("_", " ", v$ended), ") ", count_of(v$n, "pass", "passes"), " (", some_of(v$passes),
+        ") read back ", some_of(v$shown), " instead of what was asked for: the machine fell back"
+      ),
+      "set it anew after a start that failed, and repeat these passes"
+    )
+  },
   overlap = c(
     paste(
       "pass {pass_said} begins {seconds} s before {before} was over (so {n|pass|passes}): a clock was set, or two ran",

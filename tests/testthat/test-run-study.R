@@ -292,6 +292,22 @@ test_that("the report tells the value read back and what was recorded", {
   expect_true("2.0" %in% cells)
 })
 
+test_that("a machine that falls back after a start that failed is told as that, until it is set anew", {
+  # the third arm does not start; after it the machine shows 1 until a person sets it, two passes later
+  folder <- local_plan(
+    "setting: {name: speed, baseline: 1, read_back: {command: 'cat shows-{arm} 2> /dev/null || echo {arm}'}}",
+    "arms: [{value: 1}, {value: 2}, {value: 3}]", "blocks: 2", "order: fixed", "sensors: {rate: 0}", "workloads:",
+    "  - id: w",
+    "    command: 'if [ {pass} = p003 ]; then echo 1 > shows-2; exit 139; fi; echo score 5'", score
+  )
+  run_study(folder)
+  study <- read_study(folder)
+  expect_identical(study$passes$outcome[3:5], c("crash", "ok", "wrong_setting"))
+  told <- subset(findings(study), check == "fell_back")
+  expect_match(told$message, "after pass p003 \\(crash\\) 1 pass \\(p005\\) read back 1 .*fell back")
+  expect_identical(told$severity, "warning")
+})
+
 test_that("a read-back that is typed is checked, and a balanced order runs as it was planned", {
   folder <- local_plan(
     "setting: {name: rate, baseline: 1, read_back: {typed: true, factor: 2, tolerance: 0.1}}",
