@@ -127,8 +127,8 @@ words_of_checks <- list(
   fell_back = function(v) {
     c(
       paste0(
-        "after pass ", v$after, " (", sub("_", " ", v$ended), ") ", count_of(v$n, "pass", "passes"), " (", some_of(v$passes),
-        ") read back ", some_of(v$shown), " instead of what was asked for: the machine fell back"
+        "after pass ", v$after, " (", sub("_", " ", v$ended), ") ", count_of(v$n, "pass", "passes"), " (",
+        some_of(v$passes), ") read back ", some_of(v$shown), " instead of what was asked for: the machine fell back"
       ),
       "set it anew after a start that failed, and repeat these passes"
     )
