@@ -103,12 +103,7 @@ visits_less_anchor <- function(rows, anchor) {
   if (anyNA(rows$order) || anyNA(anchor$order) || !all(rows$study %in% anchor$study)) {
     return(NULL)
   }
-  near <- rep(NA_integer_, length(rows$y))
-  for (study in unique(rows$study)) {
-    here <- which(anchor$study == study)
-    of_study <- rows$study == study
-    near[of_study] <- here[nearest_pass(rows$order[of_study], anchor$order[here])]
-  }
+  near <- anchors_beside(rows$study, rows$order, anchor$study, anchor$order)
   keep <- !is.na(near)
   before <- mean(anchor$y[anchor$study != max(rows$study)])
   list2DF(list(study = rows$study[keep], y = rows$y[keep] - anchor$y[near[keep]] + before))

@@ -27,40 +27,57 @@ take_anchor_out <- function(two, anchor, arm, baseline, scale) {
   }
   anchor$y <- to_analysis(anchor$value, scale)
   level <- mean(anchor$y[anchor$arm %in% c(arm, baseline)])
-  parts <- lapply(c(arm, baseline), function(a) {
-    rows <- two[two$arm == a, , drop = FALSE]
-    beside <- anchor[anchor$arm == a, , drop = FALSE]
-    near <- nearest_pass(rows$order, beside$order)
-    rows <- rows[!is.na(near), , drop = FALSE]
-    rows$y <- rows$y - beside$y[near[!is.na(near)]] + level
-    rows
-  })
-  if (min(vapply(parts, nrow, 1L)) < 2) {
+  rows <- do.call(rbind, lapply(c(arm, baseline), function(a) two[two$arm == a, , drop = FALSE]))
+  near <- anchors_beside(rows$arm, rows$order, anchor$arm, anchor$order)
+  rows <- rows[!is.na(near), , drop = FALSE]
+  rows$y <- rows$y - anchor$y[near[!is.na(near)]] + level
+  if (min(sum(rows$arm == arm), sum(rows$arm == baseline)) < 2) {
     return(NULL)
   }
   moved <- to_shown(mean(anchor$y[anchor$arm == arm]) - mean(anchor$y[anchor$arm == baseline]), scale)
   list(
-    rows = do.call(rbind, parts), code = new_code("anchor", workload = anchor$workload[1], moved = moved, scale = scale)
+    rows = rows, code = new_code("anchor", workload = anchor$workload[1], moved = moved, scale = scale)
   )
+}
+
+#' Which anchor pass ran beside each pass, in its own arm or study
+#'
+#' One side goes first everywhere, the one that leaves fewer passes alone: an anchor before the passes of one arm and
+#' after those of the other would leave the time between two visits in their difference.
+#' @param group,order Arm or study of each pass, and its place. @param of,anchor The same of the anchor's passes.
+#' @return Indices into `anchor`, `NA` where none is left.
+#' @noRd
+anchors_beside <- function(group, order, of, anchor) {
+  none <- rep(NA_integer_, length(order))
+  sides <- list(before = none, after = none)
+  for (one in unique(group)) {
+    here <- which(of == one)
+    found <- nearest_passes(order[group == one], anchor[here])
+    for (side in names(sides)) sides[[side]][group == one] <- here[found[[side]]]
+  }
+  sides[[which.min(vapply(sides, function(side) sum(is.na(side)), 1L))]]
 }
 
 #' Which anchor pass ran beside each pass: the nearest before or after it, each used once
 #'
 #' An anchor pass that spoke for two would count twice, and one further off says nothing of that time. Where both lie
-#' as near, as in alternating passes, the side that leaves fewer passes alone is taken.
-#' @return Indices into `anchor`, `NA` where none is left. Where an order is not known, the k-th goes with the k-th.
+#' as near, as in alternating passes, one side goes first.
+#' @return A list, `before` and `after` by the side that goes first: indices into `anchor`, `NA` where none is left.
+#'   Where an order is not known, the k-th goes with the k-th.
 #' @noRd
-nearest_pass <- function(order, anchor) {
+nearest_passes <- function(order, anchor) {
   if (anyNA(order) || anyNA(anchor) || !length(anchor)) {
     both <- seq_len(min(length(order), length(anchor)))
-    return(replace(rep(NA_integer_, length(order)), both, both))
+    kth <- replace(rep(NA_integer_, length(order)), both, both)
+    return(list(before = kth, after = kth))
   }
   sorted <- base::order(anchor)
   at <- findInterval(order, anchor[sorted])
   before <- sorted[ifelse(at > 0, at, NA)]
   after <- sorted[ifelse(at < length(anchor), at + 1, NA)]
-  sides <- list(each_once(order, anchor, cbind(before, after)), each_once(order, anchor, cbind(after, before)))
-  sides[[which.min(vapply(sides, function(side) sum(is.na(side)), 1L))]]
+  list(
+    before = each_once(order, anchor, cbind(before, after)), after = each_once(order, anchor, cbind(after, before))
+  )
 }
 
 # the closest pairs first; of those as close, the first column of `beside` goes before the second
