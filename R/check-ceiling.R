@@ -17,8 +17,7 @@ find_ceilings <- function(piles) {
     seq_len(nrow(piles)), piles$workload, piles$segment, piles$context, piles$arm
   ), function(at) {
     p <- take_rows(piles, at)
-    limit <- limit_of_piles(p)
-    if (is.null(limit)) limit <- limit_on_their_own(p)
+    limit <- empty_to(limit_of_piles(p), limit_on_their_own(p))
     if (is.null(limit)) {
       return(NULL)
     }

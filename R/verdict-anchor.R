@@ -35,9 +35,7 @@ take_anchor_out <- function(two, anchor, arm, baseline, scale) {
     return(NULL)
   }
   moved <- to_shown(mean(anchor$y[anchor$arm == arm]) - mean(anchor$y[anchor$arm == baseline]), scale)
-  list(
-    rows = rows, code = new_code("anchor", workload = anchor$workload[1], moved = moved, scale = scale)
-  )
+  list(rows = rows, code = new_code("anchor", workload = anchor$workload[1], moved = moved, scale = scale))
 }
 
 #' Which anchor pass ran beside each pass, in its own arm or study

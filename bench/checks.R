@@ -49,6 +49,10 @@ held <- function(passes) {
   !is.null(inside$find_ceilings(cbind(places, piles)))
 }
 five <- function(one, noise = 0.004) lapply(exp(stats::rnorm(5, sd = noise)), one)
+arm_free <- function(jitter, ..., noise = 0.004) {
+  mean_ms <- 1000 / log_between(20, 300)
+  five(function(level) free_pass(20, level * mean_ms, jitter, ...), noise)
+}
 arm_limited <- function(phase, share, jitter, heavy = FALSE) {
   limit <- 1000 / sample(limits_hz, 1)
   five(function(level) {
@@ -82,25 +86,18 @@ for (share in c(0.1, 0.3)) {
 }
 for (jitter in c(0.002, 0.01, 0.05, 0.2)) {
   line("ceiling", sprintf("none: a free scene with jitter %g %%, passes that differ by 0.4 %%", 100 * jitter),
-    "at most 0.5", many(n / 4, function() {
-      mean_ms <- 1000 / log_between(20, 300)
-      held(five(function(level) free_pass(20, level * mean_ms, jitter)))
-    }), n / 4
+    "at most 0.5", many(n / 4, function() held(arm_free(jitter))), n / 4
   )
 }
 # no scene is like that: what it would cost if one were
 for (jitter in c(0.05, 0.2)) {
   line("ceiling", sprintf("none: jitter %g %%, each frame on its own, passes that differ by 0.4 %%", 100 * jitter), "",
-    many(n / 4, function() {
-      mean_ms <- 1000 / log_between(20, 300)
-      held(five(function(level) free_pass(20, level * mean_ms, jitter, memory = 0)))
-    }), n / 4
+    many(n / 4, function() held(arm_free(jitter, memory = 0))), n / 4
   )
 }
-line("ceiling", "none: jitter 0.5 %, passes that differ by 0.05 % only", "at most 0.5", many(n / 4, function() {
-  mean_ms <- 1000 / log_between(20, 300)
-  held(five(function(level) free_pass(20, level * mean_ms, 0.005), noise = 0.0005))
-}), n / 4)
+line("ceiling", "none: jitter 0.5 %, passes that differ by 0.05 % only", "at most 0.5",
+  many(n / 4, function() held(arm_free(0.005, noise = 0.0005))), n / 4
+)
 
 # times written coarsely
 line("resolution", "none: written in microseconds", "", many(n, function() {

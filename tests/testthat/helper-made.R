@@ -1,5 +1,7 @@
 # how many studies a test draws: half in every suite, where what is far off shows; four times as many, `make calibrate`
 simulated <- function(all) ceiling(all * as.numeric(Sys.getenv("HONESTMARGIN_SIMULATED", "0.5")))
+# a share that is `level` in truth stays below this, but for three Monte Carlo errors
+at_most <- function(level, studies) level + 3 * sqrt(level * (1 - level) / studies)
 # A folder study of made-up passes; `frames(arm, i)` gives the frame times of each, `sensors(arm, i)` its samples.
 made_study <- function(frames, arms = c("a", "b"), blocks = 4, extra = character(), sensors = NULL, started = NULL,
                        env = parent.frame()) {

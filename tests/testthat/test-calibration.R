@@ -4,7 +4,6 @@ share <- function(studies, make, hit, ...) {
   set.seed(31)
   mean(replicate(studies, hit(weigh(make(), baseline = "a", ...))))
 }
-bound <- function(level, studies) level + 3 * sqrt(level * (1 - level) / studies)
 blocked <- function(blocks, sd, effect = 0, arms = c("a", "b", "c")) {
   rows <- do.call(rbind, lapply(seq_len(blocks), function(b) data.frame(block = b, arm = sample(arms))))
   rows$order <- seq_len(nrow(rows))
@@ -18,13 +17,13 @@ blocked <- function(blocks, sd, effect = 0, arms = c("a", "b", "c")) {
 test_that("when nothing differs, 'differs' is rare over the whole family", {
   n <- simulated(200)
   expect_lte(
-    share(n, function() blocked(5, c(0.01, 0.01, 0.01)), function(v) any(v$differs %in% "yes")), bound(0.05, n)
+    share(n, function() blocked(5, c(0.01, 0.01, 0.01)), function(v) any(v$differs %in% "yes")), at_most(0.05, n)
   )
   expect_lte(
-    share(n, function() blocked(5, c(0.03, 0.01, 0.01)), function(v) any(v$differs %in% "yes")), bound(0.05, n)
+    share(n, function() blocked(5, c(0.03, 0.01, 0.01)), function(v) any(v$differs %in% "yes")), at_most(0.05, n)
   )
   sessions <- function() data.frame(arm = sample(rep(c("a", "b"), c(3, 10))), value = 100 * exp(rnorm(13, sd = 0.01)))
-  expect_lte(share(n, sessions, function(v) v$differs %in% "yes"), bound(0.05, n))
+  expect_lte(share(n, sessions, function(v) v$differs %in% "yes"), at_most(0.05, n))
 })
 
 test_that("passes inside a boot are not taken for repetitions", {
@@ -35,7 +34,7 @@ test_that("passes inside a boot are not taken for repetitions", {
     rows$value <- 100 * exp(rnorm(6, sd = 0.02)[match(rows$boot, unique(rows$boot))] + rnorm(24, sd = 0.002))
     rows[c("arm", "boot", "value")]
   }
-  expect_lte(share(n, boots, function(v) v$differs %in% "yes"), bound(0.05, n))
+  expect_lte(share(n, boots, function(v) v$differs %in% "yes"), at_most(0.05, n))
   # the wrong way, which the unit of replication is there to prevent
   wrong <- function() boots()[c("arm", "value")]
   expect_gt(share(n, wrong, function(v) v$differs %in% "yes"), 0.2)
@@ -49,7 +48,7 @@ test_that("long stints are what is replicated, not the passes in them", {
     rows
   }
   expect_identical(weigh(stints(), baseline = "a")$unit_of_replication, "stint")
-  expect_lte(share(n, stints, function(v) v$differs %in% "yes"), bound(0.05, n))
+  expect_lte(share(n, stints, function(v) v$differs %in% "yes"), at_most(0.05, n))
   unordered <- function() stints()[c("arm", "value")]
   expect_gt(share(n, unordered, function(v) v$differs %in% "yes"), 0.15)
 })
@@ -71,7 +70,7 @@ test_that("a real difference is found, its interval holds it, and negligible is 
   n <- simulated(200)
   some <- function() blocked(8, c(0.01, 0.01), log(1.03), c("a", "b"))
   expect_gt(share(n, some, function(v) v$differs %in% "yes"), 0.9)
-  expect_gte(share(n, some, function(v) v$lower <= 3 && 3 <= v$upper), 1 - bound(0.05, n))
+  expect_gte(share(n, some, function(v) v$lower <= 3 && 3 <= v$upper), 1 - at_most(0.05, n))
   edge <- function() blocked(8, c(0.01, 0.01), log(1.02), c("a", "b"))
-  expect_lte(share(n, edge, function(v) v$verdict == "negligible", worth = 2), bound(0.05, n))
+  expect_lte(share(n, edge, function(v) v$verdict == "negligible", worth = 2), at_most(0.05, n))
 })

@@ -133,7 +133,7 @@ test_that("what the memory knows of days is believed in at most 5 % too often, w
   expect_null(honestmargin:::spread_of_days(same, cell))
   expect_identical(honestmargin:::spread_of_days(same, cell, one_day = TRUE)$df, 3L)
   studies <- simulated(400)
-  most <- 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
+  most <- at_most(0.05, studies)
   for (sd in c(0, 0.01)) {
     expect_lte(mean(replicate(studies, of_days(sd, c(5, 5)))), most)
     expect_lte(mean(replicate(studies, of_days(sd, c(1, 3)))), most)

@@ -6,7 +6,6 @@ arms_table <- function(means, sd, passes = 5, metric = "score", unit = "points",
     value = means[rows$arm] * exp(rnorm(nrow(rows), sd = sd))
   )
 }
-bound <- function(level, n) level + 3 * sqrt(level * (1 - level) / n)
 
 test_that("the intervals are those of t.test and predict, at the level of the whole family", {
   set.seed(1)
@@ -49,13 +48,13 @@ test_that("a wrong word on any arm is rare over all of them, and so is a wrong c
     found <- weigh_floors(arms_table(c(a = 100, b = 100, c = 107), 0.02), c(score = 100))
     any(found$stays[found$arm != "c"] != "unclear")
   })
-  expect_lte(mean(wrong), bound(0.05, n))
+  expect_lte(mean(wrong), at_most(0.05, n))
   near <- replicate(n, {
     # b is behind by just more than the worth, and noisier arms stand beside it
     found <- weigh_near(arms_table(c(b = 97.95, a = 100, c = 100), 0.01), worth = 2)
     found$near[found$arm == "b"] == "yes"
   })
-  expect_lte(mean(near), bound(0.05, n))
+  expect_lte(mean(near), at_most(0.05, n))
   expect_gt(mean(replicate(25, weigh_near(arms_table(c(b = 100, a = 100), 0.004), worth = 2)$near[1] == "yes")), 0.8)
   # of two arms, one far below the other
   expect_identical(weigh_near(arms_table(c(b = 90, a = 100), 0.005), worth = 2)$near, c("no", "yes"))

@@ -110,7 +110,7 @@ test_that("single passes with remembered noise differ rarely when nothing differ
       gap <- rnorm(1, sd = now * sqrt(2))
       abs(gap) > qt(0.975, known$df) * log1p(known$noise / 100) * sqrt(2)
     }))
-    expect_lte(false, 0.05 + 3 * sqrt(0.05 * 0.95 / tries))
+    expect_lte(false, at_most(0.05, tries))
   }
 })
 

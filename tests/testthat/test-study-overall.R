@@ -18,7 +18,6 @@ ratios <- function(rows, arm = "b", base = "a") {
   }
   sapply(unique(rows$workload), d)
 }
-most <- function(level, studies) level + 3 * sqrt(level * (1 - level) / studies)
 
 test_that("these workloads, workloads like these and one more are R's own t intervals", {
   set.seed(1)
@@ -45,8 +44,8 @@ test_that("noise that workloads share is not taken for agreement", {
     found <- weigh_overall(rows, baseline = "a")$overall
     c(found$verdict != "unclear", found$like_verdict != "unclear", t.test(colMeans(ratios(rows)))$p.value < 0.05)
   })
-  expect_lte(mean(said[1, ]), most(0.05, studies))
-  expect_lte(mean(said[2, ]), most(0.05, studies))
+  expect_lte(mean(said[1, ]), at_most(0.05, studies))
+  expect_lte(mean(said[2, ]), at_most(0.05, studies))
   # the simple way, which this is there to prevent
   expect_gt(mean(said[3, ]), 0.2)
 })
@@ -85,7 +84,7 @@ test_that("an arm leaves the best only when another is better by its own one-sid
     # all are the best
     !all(weigh_overall(rows, baseline = "a")$best$could)
   })
-  expect_lte(mean(lost), most(0.05, studies))
+  expect_lte(mean(lost), at_most(0.05, studies))
   same <- data.frame(arm = rep(c("a", "b", "c"), 3), block = rep(1:3, each = 3), value = 60)
   expect_output(print(weigh_overall(same, baseline = "a")), "results are identical")
 })
@@ -132,7 +131,7 @@ test_that("a trend is the mean slope of the blocks, and a plateau holds what is 
     from <- weigh_overall(along(c(0, 0, log(0.98), 0)), baseline = "100", worth = 2, ordered = TRUE)$plateau$from
     from %in% c("100", "200", "400")
   })
-  expect_lte(mean(named), most(0.05, studies))
+  expect_lte(mean(named), at_most(0.05, studies))
 })
 
 test_that("the shell tells it, as data too, and draws it; a limiter hides what it hides", {

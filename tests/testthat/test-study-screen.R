@@ -67,7 +67,7 @@ test_that("known effects come out in order, and a wrong word on any option is ra
     half <- stats::qt(1 - (1 - 0.95^(1 / 7)) / 2, found$df) * found$se
     list(any = any(abs(found$estimate) > half), order = order(-found$estimate)[1:2])
   }
-  bound <- 0.05 + 3 * sqrt(0.05 * 0.95 / 400)
+  bound <- at_most(0.05, 400)
   expect_lte(mean(replicate(400, one(rep(0, 7))$any)), bound)
   first <- replicate(n, one(c(0, 0.06, 0, 0, 0.03, 0, 0))$order)
   expect_gte(mean(first[1, ] == 2 & first[2, ] == 5), 0.95)
@@ -101,7 +101,7 @@ test_that("options that act on one another are said so, and rarely where they do
   p <- replicate(400, screen_effects(
     rnorm(nrow(at)), planned$schedule$block, at, planned$schedule$arm
   )$p_interact)
-  expect_lte(mean(p < 0.05), 0.05 + 3 * sqrt(0.05 * 0.95 / 400))
+  expect_lte(mean(p < 0.05), at_most(0.05, 400))
 })
 
 test_that("restarts stand together, and their unit is the block", {
@@ -122,7 +122,7 @@ test_that("restarts stand together, and their unit is the block", {
     hit <- function(e) abs(e$estimate) > stats::qt(0.975, e$df) * e$se
     c(hit(e), hit(naive))
   })
-  expect_lte(mean(wrong[1, ]), 0.05 + 3 * sqrt(0.05 * 0.95 / 60))
+  expect_lte(mean(wrong[1, ]), at_most(0.05, 60))
   # and taken for passes it would be found all the time
   expect_gt(mean(wrong[2, ]), 0.3)
 })

@@ -63,7 +63,7 @@ rule <- function(studies, sd, effect = 0, blocks = 5, cells = 1) {
 
 test_that("whatever arms are noisy, few are called different falsely, and more is found than alone", {
   studies <- 4000
-  most <- 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
+  most <- at_most(0.05, studies)
   for (sd in list(rep(1, 4), c(3, 1, 1, 1), c(1, 10, 1, 1), c(1, 3, 3, 1, 1, 1))) {
     expect_lte(rule(studies, sd)[["any"]], most)
   }

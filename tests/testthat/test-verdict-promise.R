@@ -3,8 +3,7 @@ false_share <- function(studies, make, seed = 41) {
   set.seed(seed)
   mean(replicate(studies, any(weigh(make(), baseline = "a")$differs %in% "yes")))
 }
-expect_rarely <- function(make, studies = simulated(160)) expect_lte(false_share(studies, make), most(studies))
-most <- function(studies) 0.05 + 3 * sqrt(0.05 * 0.95 / studies)
+expect_rarely <- function(make, studies = simulated(160)) expect_lte(false_share(studies, make), at_most(0.05, studies))
 passes <- function(arm, sd = 0.01, drift = 0, ...) {
   rows <- data.frame(arm = arm, order = seq_along(arm), ...)
   rows$value <- 100 * exp(rnorm(nrow(rows), sd = sd) + drift * rows$order)
@@ -110,7 +109,7 @@ test_that("the same order in every block: nothing clear, a tipping point, and wh
   # without a drift it is hardly ever blocked
   set.seed(2)
   blocked <- mean(replicate(100, weigh(placed(), baseline = "a")$verdict == "blocked"))
-  expect_lte(blocked, most(100))
+  expect_lte(blocked, at_most(0.05, 100))
 })
 
 test_that("passes without a block beside a fixed order do not upset it", {
@@ -130,8 +129,8 @@ test_that("passes go with the anchor that ran beside them, whatever crashed", {
   }
   set.seed(12)
   # a side of its own for each arm showed in 7 % of many studies, not in few
-  studies <- 4 * simulated(800)
-  expect_lte(mean(replicate(studies, visits()), na.rm = TRUE), most(studies))
+  studies <- simulated(3200)
+  expect_lte(mean(replicate(studies, visits()), na.rm = TRUE), at_most(0.05, studies))
 })
 
 test_that("an arm that was never touched is not known to be free of it", {
