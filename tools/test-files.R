@@ -14,6 +14,11 @@ tell_failures <- function(result) {
   }
 }
 
+# the row of a file that did not get as far as its tests
+no_tests <- function(file) {
+  data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
+}
+
 run_file <- function(file) {
   begun <- proc.time()
   said <- tempfile()
@@ -30,13 +35,15 @@ run_file <- function(file) {
     },
     error = function(e) {
       message(conditionMessage(e))
-      data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
+      no_tests(file)
     }
   )
   for (what in c("message", "output")) sink(type = what)
   close(to)
   # servers that its tests had in common end with it
-  for (left in ps::ps_children(recursive = TRUE)) tryCatch(ps::ps_kill(left), error = function(e) NULL)
+  # (what ends by itself while it is listed is an error to ps)
+  left <- tryCatch(ps::ps_children(recursive = TRUE), error = function(e) list())
+  for (process in left) tryCatch(ps::ps_kill(process), error = function(e) NULL)
   spent <- proc.time() - begun
   list(
     file = basename(file), rows = rows, seconds = spent[["elapsed"]], processor = sum(spent[-3]), said = readLines(said)
@@ -115,12 +122,14 @@ while (length(running) || length(waiting)) {
   for (file in names(running)) {
     done <- parallel::mccollect(running[[file]], wait = FALSE)
     if (is.null(done)) next
-    # a file whose process died left nothing, and is missed
-    if (is.list(done[[1]])) {
-      to <- file.path(folder, paste0(basename(file), ".rds"))
-      saveRDS(done[[1]], paste0(to, ".part"))
-      file.rename(paste0(to, ".part"), to)
+    told <- done[[1]]
+    if (!is.list(told)) {
+      said <- if (is.null(told)) "its process died" else as.character(told)
+      told <- list(file = basename(file), rows = no_tests(file), seconds = 0, processor = 0, said = said)
     }
+    to <- file.path(folder, paste0(basename(file), ".rds"))
+    saveRDS(told, paste0(to, ".part"))
+    file.rename(paste0(to, ".part"), to)
     running[[file]] <- NULL
   }
   Sys.sleep(0.05)

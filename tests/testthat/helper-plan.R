@@ -15,7 +15,8 @@ ended_as <- function(folder) {
 }
 
 # a run in a process of its own
-start_run <- function(folder) {
-  processx::process$new(rscript, c("-e", "honestmargin::main()", "run", folder), stderr = "|")
+start_run <- function(folder, through = character()) {
+  words <- c(through, rscript, "-e", "honestmargin::main()", "run", folder)
+  processx::process$new(words[1], words[-1], stderr = "|")
 }
 score <- "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"

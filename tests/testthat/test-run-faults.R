@@ -75,7 +75,8 @@ test_that("a workload, its children and a setting's command end with a runner th
     folder <- local_plan(
       quick, "    command: '(setsid sleep 61 & echo $! >> pids; wait) & sleep 62 & echo $! >> pids; sleep 63'", score
     )
-    runner <- start_run(folder)
+    # under nohup a hang-up is ignored, by all that is started there: not by this run
+    runner <- start_run(folder, through = c("env", "--default-signal=HUP"))
     pids <- file.path(folder, "pids")
     for (i in 1:400) if (file.exists(pids) && length(readLines(pids)) > 1) break else Sys.sleep(0.05)
     children <- as.integer(readLines(pids))
