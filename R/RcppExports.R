@@ -21,6 +21,10 @@ share_medians <- function(frame_time_ms, from_ms, shares) {
     .Call(`_honestmargin_share_medians`, frame_time_ms, from_ms, shares)
 }
 
+bytes_of_numbers <- function(bytes, header_lines) {
+    .Call(`_honestmargin_bytes_of_numbers`, bytes, header_lines)
+}
+
 process_ticks <- function() {
     .Call(`_honestmargin_process_ticks`)
 }

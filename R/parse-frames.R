@@ -93,35 +93,13 @@ parse_quickly <- function(file, path, layout) {
 #' @return Path of a temporary file, `NULL` where there are none.
 #' @noRd
 numbers_alone <- function(file, header_lines) {
-  bytes <- readBin(file, "raw", file.size(file))
-  ends <- which(bytes == as.raw(10))
-  starts <- c(1L, ends + 1L)
-  starts <- starts[starts <= length(bytes)]
-  upto <- c(starts[-1] - 1L, length(bytes))
-  first <- bytes[starts]
-  second <- bytes[pmin(starts + 1L, length(bytes))]
-  gone <- first == charToRaw("#") | first == charToRaw("%") | (first == charToRaw("/") & second == charToRaw("/"))
-  gone <- gone | only_blanks(bytes, starts, upto)
-  gone[seq_len(min(length(gone), header_lines))] <- FALSE
-  if (!any(gone)) {
+  bare <- bytes_of_numbers(readBin(file, "raw", file.size(file)), header_lines)
+  if (!length(bare)) {
     return(NULL)
   }
   out <- tempfile(fileext = ".csv")
-  writeBin(bytes[-unlist(Map(seq.int, starts[gone], upto[gone]))], out)
+  writeBin(bare, out)
   out
-}
-
-# what begins with a blank may be nothing else: all such lines are gone through at once, blank by blank
-only_blanks <- function(bytes, from, upto) {
-  blanks <- charToRaw(" \t\r\n")
-  some <- which(bytes[from] %in% blanks)
-  at <- from[some]
-  repeat {
-    on <- which(at <= upto[some] & bytes[at] %in% blanks)
-    if (!length(on)) break
-    at[on] <- at[on] + 1L
-  }
-  seq_along(from) %in% some[at > upto[some]]
 }
 
 line_cut <- function(warned, path) {

@@ -68,6 +68,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// bytes_of_numbers
+Rcpp::RawVector bytes_of_numbers(const Rcpp::RawVector& bytes, int header_lines);
+RcppExport SEXP _honestmargin_bytes_of_numbers(SEXP bytesSEXP, SEXP header_linesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< int >::type header_lines(header_linesSEXP);
+    rcpp_result_gen = Rcpp::wrap(bytes_of_numbers(bytes, header_lines));
+    return rcpp_result_gen;
+END_RCPP
+}
 // process_ticks
 Rcpp::List process_ticks();
 RcppExport SEXP _honestmargin_process_ticks() {
@@ -286,6 +298,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
     {"_honestmargin_share_medians", (DL_FUNC) &_honestmargin_share_medians, 3},
+    {"_honestmargin_bytes_of_numbers", (DL_FUNC) &_honestmargin_bytes_of_numbers, 2},
     {"_honestmargin_process_ticks", (DL_FUNC) &_honestmargin_process_ticks, 0},
     {"_honestmargin_ticks_per_second", (DL_FUNC) &_honestmargin_ticks_per_second, 0},
     {"_honestmargin_compositor_owns", (DL_FUNC) &_honestmargin_compositor_owns, 1},

@@ -46,7 +46,10 @@ static Stutters find_stutters(const double* x, size_t n, double ratio, double ex
   const size_t half = static_cast<size_t>(window / 2);
   const size_t block = half + 1;
   std::vector<double> lowest((n + block - 1) / block, R_PosInf);
-  for (size_t i = 0; i < n; ++i) lowest[i / block] = std::min(lowest[i / block], x[i]);
+  for (size_t b = 0; b < lowest.size(); ++b) {
+    const size_t end = std::min(n, (b + 1) * block);
+    for (size_t i = b * block; i < end; ++i) lowest[b] = std::min(lowest[b], x[i]);
+  }
   Stutters found = {0, 0};
   std::vector<double> scratch;
   for (size_t b = 0; b < lowest.size(); ++b) {
@@ -94,10 +97,15 @@ static Seconds whole_seconds(const double* x, size_t n, long double total_ms) {
   Seconds found = {NA_REAL, NA_REAL};
   if (whole < 3) return found;
   double slowest = R_PosInf, fastest = 0, count = 0;
-  long double start = 0, border = 1000;
+  long double start = 0, border = 1000, near = border - 1e-9L;
   double seen = 0;
   for (size_t i = 0; i < n && seen < whole; ++i) {
     const long double end = start + x[i];
+    if (end < near) {  // within one second, as nearly all
+      count += 1;
+      start = end;
+      continue;
+    }
     long double at = start;
     while (end >= border - 1e-9L && seen < whole) {
       count += static_cast<double>((border - at) / x[i]);
@@ -118,6 +126,7 @@ static Seconds whole_seconds(const double* x, size_t n, long double total_ms) {
       }
     }
     if (end > at) count += static_cast<double>((end - at) / x[i]);
+    near = border - 1e-9L;
     start = end;
   }
   found.slowest = slowest;
@@ -140,8 +149,8 @@ struct Levels { double p50, p95, p99, p999; std::vector<double> tail; };
 static Levels find_levels(const double* x, size_t n) {
   Levels found;
   const size_t from = std::min(n - slowest_count(n, 0.01), static_cast<size_t>((n - 1) * 0.99));
-  auto stats = honestmargin::order_stats([x](size_t i) { return x[i]; }, n);
-  const std::vector<double> q = stats.quantiles({0.5, 0.95, 0.99, 0.999}, from, found.tail);
+  const auto frame = [x](size_t i) { return x[i]; };
+  const std::vector<double> q = honestmargin::quantiles_of(frame, n, {0.5, 0.95, 0.99, 0.999}, from, found.tail);
   found.p50 = q[0]; found.p95 = q[1]; found.p99 = q[2]; found.p999 = q[3];
   return found;
 }
@@ -149,8 +158,7 @@ static Levels find_levels(const double* x, size_t n) {
 static double find_pacing(const double* x, size_t n) {
   if (n < 2) return NA_REAL;
   std::vector<double> none;
-  auto stats = honestmargin::order_stats([x](size_t i) { return std::fabs(x[i + 1] - x[i]); }, n - 1);
-  return stats.quantiles({0.5}, n, none)[0];
+  return honestmargin::quantiles_of([x](size_t i) { return std::fabs(x[i + 1] - x[i]); }, n - 1, {0.5}, n, none)[0];
 }
 
 struct Sums { long double total; std::vector<long double> below; };
@@ -247,7 +255,7 @@ Rcpp::NumericVector frame_starts(const Rcpp::NumericVector& frame_time_ms) {
   Rcpp::NumericVector out(Rcpp::no_init(n));
   long double at = 0;
   for (R_xlen_t i = 0; i < n; ++i) {
-    out[i] = static_cast<double>(at / 1000);
+    out[i] = static_cast<double>(at * 0.001L);  // a division would take as long as all the rest
     at += frame_time_ms[i];
   }
   return out;

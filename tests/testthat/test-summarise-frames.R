@@ -34,6 +34,27 @@ test_that("all metrics agree with base R", {
   }
 })
 
+test_that("levels of very many frames are exact, however they lie", {
+  set.seed(3)
+  n <- 250001
+  shapes <- list(
+    lively = exp(rnorm(n, 2, 0.2)), whole = sample(5:12, n, TRUE), alike = rep(8, n), two = rep_len(c(7, 9), n),
+    repeated = rep(exp(rnorm(1000, 2, 0.3)), length.out = n), sorted = sort(rexp(n, 0.1) + 0.001),
+    wide = 10^runif(n, -6, 7), late = c(rep(8, n - 1e5), exp(rnorm(1e5, 2, 1))), one = c(rep(8, n - 1), 1e9)
+  )
+  for (shape in names(shapes)) {
+    x <- as.numeric(shapes[[shape]])
+    got <- frame_summary(x)
+    slow <- sort(x, decreasing = TRUE)
+    known <- c(
+      stats::quantile(x, c(0.5, 0.95, 0.99, 0.999), names = FALSE), 1000 / mean(slow[1:2501]), 1000 / mean(slow[1:251]),
+      stats::median(abs(diff(x)))
+    )
+    found <- got[c("ms_p50", "ms_p95", "ms_p99", "ms_p999", "low1_mean", "low01_mean", "pacing_ms")]
+    expect_equal(unname(found), known, tolerance = 1e-12, info = shape)
+  }
+})
+
 test_that("a pass worked out by hand", {
   x <- c(rep(10, 99), 110)
   got <- frame_summary(x)
