@@ -110,6 +110,9 @@ choose_column <- function(sample) {
   kind <- vapply(kinds, `[[`, "", "holds")
   stamps <- which(kind == "timestamps")
   times <- which(kind == "durations")
+  # a load or a temperature of the same size is no time
+  other <- vapply(sample$names[sample$columns[times]], names_another_unit, NA)
+  if (any(!other)) times <- times[!other]
   # frames locked to one length look constant; that counts where nothing else does
   if (!length(stamps) && !length(times)) times <- which(kind == "constant")
   kind[times] <- "durations"
@@ -127,7 +130,8 @@ choose_column <- function(sample) {
   if (kind[pick] == "durations" && names_a_rate(heading)) {
     return(list(column = sample$columns[[pick]], holds = "rates", unit = "ms"))
   }
-  unit <- if (!is.null(agree)) attr(agree, "unit") else empty_to(heading_unit(heading), kinds[[pick]]$units)
+  # ticks of a counter agree with durations in no unit of time
+  unit <- empty_to(attr(agree, "unit"), empty_to(heading_unit(heading), kinds[[pick]]$units))
   if (length(unit) != 1) {
     return(list(ambiguous = paste0(
       "the unit of column ", column_names(sample, sample$columns[pick]), " may be ",
@@ -153,6 +157,11 @@ names_a_rate <- function(heading) {
   grepl(
     "(^|[^a-z])fps($|[^a-z])|frames? ?per ?sec|frame ?rate|bildrate", tolower(heading)
   )
+}
+
+names_another_unit <- function(heading) {
+  unit <- split_heading(heading, character())$unit
+  unit %in% names(unit_quantity) && !unit %in% "fps"
 }
 
 column_names <- function(sample, j) ifelse(nzchar(sample$names[j]), paste0("'", sample$names[j], "'"), j)

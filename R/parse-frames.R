@@ -19,7 +19,8 @@
 #'   start of the frame in seconds from the first frame (or as the column `starts` says). The attribute `layout`
 #'   says what was decided, `findings` what was noticed (a file cut short).
 #' @section Errors: `honestmargin_error_input` for a missing, empty or binary
-#'   file, no numeric column, an unclear layout, text or gaps among the numbers,
+#'   file, no numeric column, an unclear layout, rows that are further apart than frames (one number a second), text or
+#'   gaps among the numbers,
 #'   frame times that are not positive, timestamps that run backwards; with file
 #'   and line.
 #' @export
@@ -35,6 +36,7 @@ read_frames <- function(path, layout = NULL) {
   settled <- settle_layout(path, first_lines(opened$file, 500), layout)
   parsed <- parse_column(opened$file, path, settled)
   frames <- to_frame_times(parsed$value, settled, path, opened$file)
+  if (settled$holds == "rates" && !settled$given) assert_rates_of_frames(frames, path)
   if (!is.null(settled$starts)) {
     settled$column <- settled$starts
     frames$time_s <- parse_column(opened$file, path, settled)$value
@@ -47,6 +49,20 @@ read_frames <- function(path, layout = NULL) {
     }
   )
   frames
+}
+
+# a pass that is over in no time was no pass: one number a second is as likely
+assert_rates_of_frames <- function(frames, path) {
+  seconds <- sum(frames$frame_time_ms) / 1000
+  if (seconds < 3) {
+    abort_input(
+      paste0(
+        nrow(frames), " rates without times: as one a frame they last ", round(seconds, 1), " s, as one a second ",
+        nrow(frames), " s"
+      ), path,
+      "put a column of times beside them (Time (s): 0, 1, 2, ...), or say in a layout that each is a frame: holds: rates"
+    )
+  }
 }
 
 parse_column <- function(file, path, layout) {

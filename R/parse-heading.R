@@ -4,13 +4,14 @@
 unit_spellings <- c(
   "\u00b0C" = "C", degC = "C", Celsius = "C", "\u00b0F" = "F", degF = "F", K = "K", MHZ = "MHz", GHZ = "GHz",
   Watt = "W",
-  Watts = "W", RPM = "rpm", `U/min` = "rpm", percent = "%", Joule = "J", `MT/s` = "MT/s"
+  Watts = "W", RPM = "rpm", `U/min` = "rpm", percent = "%", Joule = "J", `MT/s` = "MT/s",
+  `frames/s` = "fps", `Bilder/s` = "fps"
 )
 unit_quantity <- c(
   MHz = "clock", GHz = "clock", kHz = "clock", Hz = "clock", `MT/s` = "clock", C = "temperature", F = "temperature",
   K = "temperature", W = "power", mW = "power", kW = "power", rpm = "fan", MB = "memory", GB = "memory",
   MiB = "memory", GiB = "memory", kB = "memory", KiB = "memory", J = "energy", kJ = "energy", Wh = "energy",
-  mWh = "energy", `%` = "load"
+  mWh = "energy", `%` = "load", fps = "rate"
 )
 
 plain_unit <- function(unit) {
@@ -52,6 +53,9 @@ part_of_name <- function(name, quantity) {
     }
     return(if (says("total|size")) "graphics total" else "graphics used")
   }
+  if (quantity == "rate") {
+    return("frames")
+  }
   if (says("gpu|graphics")) {
     return("graphics")
   }
@@ -79,6 +83,11 @@ part_of_name <- function(name, quantity) {
 place_sensor <- function(heading, cells, told = NULL) {
   split <- split_heading(heading, cells)
   unit <- if (is.null(told$unit)) split$unit else plain_unit(told$unit)
+  if (is.na(unit) && names_a_rate(heading)) unit <- "fps"
+  # its lows and running extremes are other numbers than the rate
+  if (is.null(told) && unit %in% "fps" && grepl("min|max|low|%", split$name, ignore.case = TRUE)) {
+    return(NULL)
+  }
   quantity <- empty_to(told$quantity, if (unit %in% names(unit_quantity)) unit_quantity[[unit]])
   if (is.null(quantity)) {
     return(NULL)

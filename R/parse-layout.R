@@ -66,6 +66,8 @@ settle_layout <- function(path, lines, layout) {
     used <- which(has_text(lines))
     sample_table(lines, used, layout$delimiter, empty_to(layout$decimal, "point"))
   }
+  apart <- if (is.null(layout)) sampled_rows(lines, sample)
+  if (!is.null(apart)) abort_sampled(path, apart)
   if (!is.null(sample$ambiguous)) ambiguous_layout(path, sample$ambiguous)
   if (is.null(sample)) {
     abort_input("no numeric column", path, "a frame log holds one number per frame; is this the right file?")

@@ -7,7 +7,7 @@ sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sens
 #' Any delimited text with a heading and a time column: many forms of date and
 #' time, seconds since a start, sub-seconds; units in the headings or behind the
 #' numbers. Each column becomes a sensor of a quantity (`clock`, `temperature`,
-#' `load`, `power`, `memory`, `fan`, `energy`, `battery`) by its unit and name, or as
+#' `load`, `power`, `memory`, `fan`, `energy`, `battery`, `rate` of frames) by its unit and name, or as
 #' a layout says.
 #'
 #' @param path Path of the log.
@@ -21,7 +21,7 @@ sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sens
 #' @param offset Seconds to add to the log's clock; `NULL`: the layout's, or 0.
 #' @return A data frame: `time_s` (since 1970 where the attribute `absolute` is `TRUE`,
 #'   else since the log's own zero) and one column per sensor, called
-#'   `quantity part [unit]` in MHz, C, %, W, MB, rpm, J. The attribute `layout` says what was
+#'   `quantity part [unit]` in MHz, C, %, W, MB, rpm, J, fps. The attribute `layout` says what was
 #'   decided, `findings` what was left out.
 #' @section Errors: `honestmargin_error_input` for no time column, times that
 #'   cannot be read or can be read in two ways, and no sensor.

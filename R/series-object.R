@@ -36,6 +36,8 @@ series_about <- function(id) {
 
 graphics <- function(quantity, of = "max", part = "^graphics") list(sensor_choice(quantity, part, of, device = TRUE))
 
+# of a program that tells a rate every so often, not each frame
+new_series("frame_rate", "fps", "higher", from = list(sensor_choice("rate", "^frames$")), rank = 0)
 new_series("graphics_load", "%", from = graphics("load"), rank = 1, wanted = TRUE)
 new_series("busiest_core_load", "%", from = list(sensor_choice("load", "^core [0-9]+$", "max")), rank = 2)
 new_series("processor_load", "%",

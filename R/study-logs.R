@@ -73,22 +73,20 @@ logs_baseline <- function(baseline, arms) {
   baseline
 }
 
+# seconds from rate to rate, `NA` where these are logs of frames
+seconds_apart <- function(paths, layout) {
+  apart <- if (is.null(layout)) lapply(paths, sampled_log)
+  rates <- vapply(apart, function(a) isTRUE(a$rate), NA)
+  if (length(rates) && all(rates)) vapply(apart, `[[`, 1, "every") else NA_real_
+}
+
 # order and rounds, where the times of the files can be believed
 ordered_by_time <- function(found, layout) {
+  found$every <- seconds_apart(found$path, layout)
   time <- as.numeric(file.mtime(found$path))
   found$order <- NA_real_
   found$block <- NA_integer_
-  frames <- lapply(found$path, function(p) {
-    tryCatch(read_frames(p, layout)$frame_time_ms, honestmargin_error = function(e) NULL)
-  })
-  # a few numbers are scores in a table, and frames of nothing
-  if (all(lengths(frames) < 50)) {
-    abort_input(
-      "no frame log among these: none holds 50 frames or more", found$path[1],
-      "a table of scores is weighed by itself: honestmargin weigh FILE"
-    )
-  }
-  length <- vapply(frames, function(f) if (is.null(f)) NA_real_ else sum(f) / 1000, 1)
+  length <- if (anyNA(found$every)) seconds_of_frames(found$path, layout) else seconds_of_rows(found$path)
   turn <- order(time)
   gaps <- diff(time[turn])
   if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero(length[turn][-1])))) {
@@ -97,6 +95,26 @@ ordered_by_time <- function(found, layout) {
   }
   found
 }
+
+# how long each log is, `NA` for one that cannot be read
+seconds_of_frames <- function(paths, layout) {
+  frames <- lapply(paths, function(p) {
+    tryCatch(read_frames(p, layout)$frame_time_ms, honestmargin_error = identity)
+  })
+  broken <- vapply(frames, inherits, NA, "honestmargin_error")
+  if (all(broken)) stop(frames[[1]])
+  frames[broken] <- list(NULL)
+  # a few numbers are scores in a table, and frames of nothing
+  if (all(lengths(frames) < 50)) {
+    abort_input(
+      "no frame log among these: none holds 50 frames or more", paths[!broken][1],
+      "a table of scores is weighed by itself: honestmargin weigh FILE"
+    )
+  }
+  vapply(frames, function(f) if (is.null(f)) NA_real_ else sum(f) / 1000, 1)
+}
+
+seconds_of_rows <- function(paths) vapply(paths, function(p) diff(range(read_sensors(p)$time_s)), 1)
 
 # a round holds every arm once; passes that ran in such rounds are blocks
 rounds_of <- function(found) {
@@ -119,19 +137,23 @@ rounds_of <- function(found) {
 }
 
 write_named_study <- function(found, arms, baseline, layout, folder, keep) {
-  dir.create(file.path(folder, "frames"), recursive = TRUE)
+  # rates over time are a sensor of the pass
+  sampled <- !anyNA(found$every)
+  kind <- if (sampled) "sensors" else "frames"
+  primary <- if (sampled) "frame_rate_mean" else c("fps_avg", "low1_quantile")
+  dir.create(file.path(folder, kind), recursive = TRUE)
   each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   writeLines(c(
     "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
     paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
     "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
-    "metrics:", "  - {id: fps_avg, primary: true}", "  - {id: low1_quantile, primary: true}",
+    "metrics:", paste0("  - {id: ", primary, ", primary: true}"),
     if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
   id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
   ending <- regmatches(found$path, regexpr(log_ending, found$path))
-  to <- file.path(folder, "frames", paste0(id, ending))
+  to <- file.path(folder, kind, paste0(id, ending))
   if (keep) file.copy(found$path, to, copy.date = TRUE) else file.symlink(normalizePath(found$path), to)
   if (is.character(layout)) file.copy(layout, file.path(folder, "frames", "layout.yml"))
   passes <- data.frame(
@@ -141,8 +163,9 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep) {
   count <- table(factor(found$arm, arms))
   findings <- bind_findings(
     new_finding("note", "from_names",
-      logs = nrow(found), arms = paste(names(count), "x", count), from = attr(found, "from")
+      logs = nrow(found), rates = sampled, arms = paste(names(count), "x", count), from = attr(found, "from")
     ),
+    if (sampled) new_finding("warning", "rates_over_time", every = stats::median(found$every)),
     # where they do not tell, that the order is not known is said of any study
     if (!anyNA(found$order)) new_finding("note", "order_in_times")
   )

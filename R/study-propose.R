@@ -16,9 +16,11 @@ propose_study <- function(folder) {
   arms <- unique(logs$arm)
   if (length(arms) > 1) {
     count <- table(factor(logs$arm, arm_order(arms)))
-    seen <- new_code("saw_logs", logs = nrow(logs), arms = paste(names(count), "x", count))
+    rates <- !anyNA(logs$every)
+    seen <- new_code("saw_logs", logs = nrow(logs), rates = rates, arms = paste(names(count), "x", count))
     return(utils::modifyList(out, list(
-      arms = arm_order(arms), workload = logs$workload[1], metric = "fps_avg", logs = logs, seen = seen
+      arms = arm_order(arms), workload = logs$workload[1], metric = if (rates) "frame_rate_mean" else "fps_avg",
+      logs = logs, seen = seen
     )))
   }
   table <- proposed_table(folder)
@@ -123,7 +125,7 @@ write_first_plan <- function(folder, said, logs = NULL) {
     aside <- tempfile("start-", folder)
     on.exit(unlink(aside, recursive = TRUE))
     write_named_study(logs, plan_arms(plan), plan$setting$baseline, NULL, aside, keep = TRUE)
-    for (name in c("findings.csv", "passes.csv", "frames")) file.rename(file.path(aside, name), file.path(folder, name))
+    for (name in setdiff(list.files(aside), "study.yml")) file.rename(file.path(aside, name), file.path(folder, name))
   }
   write_whole(path, function(to) writeLines(lines, to))
 }

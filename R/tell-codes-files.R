@@ -2,6 +2,11 @@
 
 copy_again <- "copy the file again if the source still has it"
 
+# a log holds frames, or a rate every so often
+counted_logs <- function(v) {
+  if (isTRUE(v$rates)) count_of(v$logs, "log of rates", "logs of rates") else count_of(v$logs, "frame log")
+}
+
 words_of_files <- list(
   cut_short = c("{file} is cut short: what could be read is kept", copy_again),
   empty_bytes = c("{file} ends in {bytes} empty bytes, as after a power cut: they are left out", copy_again),
@@ -27,15 +32,23 @@ words_of_files <- list(
     "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
     "record a column order"
   ),
-  saw_logs = "{logs} frame logs here: {arms} (from their names); the plan takes them in as its passes",
+  saw_logs = function(v) {
+    paste0(
+      counted_logs(v), " here: ", some_of(v$arms, 8), " (from their names); the plan takes them in as its passes"
+    )
+  },
   saw_table = "{file}: {rows} rows of {arms}",
   saw_program = "{program} can be run here",
   from_names = function(v) {
     paste0(
-      count_of(v$logs, "frame log"), ": ", some_of(v$arms, 8), " (from ",
+      counted_logs(v), ": ", some_of(v$arms, 8), " (from ",
       if (v$from == "names") "the names" else paste("names like", v$from), ")"
     )
   },
+  rates_over_time = c(
+    "the logs hold one rate every {every} s, not one a frame: their means are weighed, lows and stutters cannot be",
+    "log every frame to judge lows"
+  ),
   from_report = c(
     "read back from the report {file}: without its traces, and nothing proves that it was not altered",
     "ask for the study itself: honestmargin export"

@@ -83,6 +83,40 @@ test_that("a log that cannot be read is named as the tester knows it, not as it 
   expect_no_match(said, "neither a frame log nor a score")
 })
 
+test_that("logs of one rate a second are weighed by their means, and by nothing that needs a frame", {
+  folder <- withr::local_tempdir()
+  set.seed(4)
+  mean_of <- list()
+  for (arm in c("stock", "tuned")) for (run in 1:5) {
+    rate <- round(rnorm(60, if (arm == "tuned") 106 else 100, 8), 1)
+    name <- paste0(arm, "_", run)
+    mean_of[[name]] <- mean(rate)
+    writeLines(
+      c("Time (s),GPU load (%),FPS", paste(0:59, sample(95:99, 60, TRUE), rate, sep = ",")),
+      file.path(folder, paste0(name, ".csv"))
+    )
+  }
+  study <- read_logs(folder, baseline = "stock")
+  found <- subset(study$readings, metric == "frame_rate_mean")
+  expect_equal(found$value, unname(unlist(mean_of[sub("main_", "", found$pass)])))
+  expect_false(any(grepl("low|fps|stutter", study$readings$metric)))
+  run <- run_cli("weigh", folder, "-b", "stock", "-w", "2")
+  expect_match(run$stderr, "10 logs of rates: stock x 5, tuned x 5")
+  expect_match(run$stdout, "tuned  frame_rate_mean .* gain")
+  expect_match(gsub("\\s+", " ", run$stdout), "one rate every 1 s, not one a frame: .* lows and stutters cannot be")
+  kept <- file.path(withr::local_tempdir(), "kept")
+  run_cli("weigh", folder, "-b", "stock", "--save", kept)
+  expect_equal(subset(read_study(kept)$readings, metric == "frame_rate_mean")$value, found$value)
+})
+
+test_that("where no log can be read it is said why", {
+  folder <- withr::local_tempdir()
+  for (name in c("a_1.csv", "b_1.csv")) {
+    writeLines(c("Zeit;Bildzeit (ms)", sprintf("12:00:%02d;10,%d", 0:59, 0:59)), file.path(folder, name))
+  }
+  expect_message_of(read_logs(folder, baseline = "a"), "honestmargin_error_input", "a_1[.]csv: its rows are 1 s apart")
+})
+
 test_that("times are believed only where the passes could have run in them", {
   names <- c("slow_1.csv", "fast_1.csv", "fast_2.csv", "slow_2.csv")
   ran <- read_logs(put_logs(names, gap = 30))
