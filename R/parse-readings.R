@@ -5,6 +5,9 @@
 #' Reads the long form (a column `value`, one row per pass and metric) and the
 #' wide form (one row per pass; every column that is not one of the known ones
 #' is a metric). Headings of the wide form may name a unit: `load time (s)`.
+#' A table with a column for each arm, and none that says which arm a row is of, is taken
+#' as that: each row is a pass of each, in one round where a column `block` says so; one column
+#' of words says what each row measured.
 #' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
 #'
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
@@ -35,12 +38,59 @@ read_readings <- function(path, ..., better = NULL, metrics = list(), columns = 
   named <- rename_columns(table$cells, columns, path)
   table$cells <- named$cells
   table$findings <- bind_findings(table$findings, named$findings)
+  across <- arms_of_columns(table$cells)
+  if (!is.null(across)) {
+    table$cells <- arms_to_rows(table$cells, across)
+    table$findings <- bind_findings(table$findings, new_finding("note", "arms_in_columns", arms = across$arms))
+  }
   wide <- !"value" %in% names(table$cells)
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line)
   attr(full, "findings") <- bind_findings(attr(full, "findings"), long$findings)
   full[c(reading_columns, "scale")]
+}
+
+#' The columns of a table that are its arms
+#'
+#' A spreadsheet may have a column for each arm. Without a column that says which arm a row is of it can mean nothing
+#' else, unless a heading is known as a number of its own. One column of words says what each row measured.
+#' @return A list: `arms` (headings, none where it is no such table), `metric` (heading of the words, or none).
+#' @noRd
+arms_of_columns <- function(cells) {
+  others <- setdiff(names(cells), c(reading_columns, ".line"))
+  # what counts the rows, or says when they were, is no arm
+  beside <- vapply(cells[others], function(v) {
+    identical(v, as.character(seq_along(v))) || time_kind(v) %in% c("stamp", "date", "clock")
+  }, NA)
+  others <- others[!beside]
+  numbers <- vapply(cells[others], function(v) !length(parse_typed_numbers(v[!is.na(v)])$bad), NA)
+  arms <- others[numbers]
+  words <- others[!numbers]
+  known <- !is.na(vapply(arms, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", arms) |
+    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | tolower(arms) %in% words_of_summaries
+  named <- intersect(c("metric", "value", "arm"), names(cells))
+  # a log has more rows than anybody ran passes
+  if (nrow(cells) <= 500 && length(arms) > 1 && length(words) <= !length(named) && !any(known) && !any(c("arm", "value") %in% named)) {
+    list(arms = arms, metric = words)
+  }
+}
+
+words_of_summaries <- c(
+  "n", "count", "mean", "average", "avg", "median", "min", "minimum", "max", "maximum", "sd", "std", "stdev", "total",
+  "sum", "anzahl", "mittel", "mittelwert", "summe"
+)
+
+arms_to_rows <- function(cells, found) {
+  arms <- found$arms
+  # nobody said what the numbers are, so whoever knows which of them is better has to say
+  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  parts <- lapply(arms, function(arm) {
+    rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
+    rows$pass <- paste(arm, empty_to(rows$pass, as.character(rows$.line)))
+    cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
+  })
+  do.call(rbind, parts)
 }
 
 widen_to_long <- function(table, path) {

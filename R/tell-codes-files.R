@@ -19,6 +19,10 @@ words_of_files <- list(
     "split the file if they are two passes"
   ),
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
+  arms_in_columns = c(
+    "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
+    "where each row was a round of all arms, head a column 'block'"
+  ),
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
   clock_times = "'{metric}': times typed as m:ss are read as seconds",
   guessed_number = c(

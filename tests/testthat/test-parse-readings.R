@@ -67,3 +67,29 @@ test_that("a spreadsheet is read by the words of the trade, in English and Germa
   both <- read_readings(write_lines("arm,setting,value,better", "a,1,5,lower", "b,2,6,lower"))
   expect_identical(both$arm, c("a", "b"))
 })
+
+test_that("a column for each arm is that, where no column says which arm a row is of", {
+  wide <- write_lines("run;old;new", "1;10,5;10,1", "2;10,4;10,2", "3;10,6;10,0", "4;;10,1")
+  expect_message_of(read_readings(wide), "honestmargin_error_needed", "higher or a lower 'value' better")
+  found <- read_readings(wide, better = c(value = "lower"))
+  expect_identical(table(found$arm)[c("old", "new")], table(rep(c("old", "new"), 3:4))[c("old", "new")])
+  expect_equal(found$value[found$arm == "old"], c(10.5, 10.4, 10.6))
+  expect_match(findings(found)$message, "columns old, new are taken as the arms", all = FALSE)
+  # rounds are paired
+  file <- write_lines("block,old,new", "1,100,104", "2,101,105", "3,99,103.2")
+  rounds <- read_readings(file, better = c(value = "higher"))
+  expect_equal(
+    unname(weigh(rounds, baseline = "old")$change),
+    100 * expm1(mean(log(c(104, 105, 103.2) / c(100, 101, 99))))
+  )
+  # one column of words says what was measured, and each may have its own direction
+  several <- write_lines("benchmark,old,new", "render,812,861", "sort,10.2,9.8", "render,815,858", "sort,10.1,9.9")
+  told <- read_readings(several, better = c(render = "higher", sort = "lower"))
+  expect_identical(unique(told$metric), c("render", "sort"))
+  expect_equal(told$value[told$arm == "new" & told$metric == "sort"], c(9.8, 9.9))
+  # what may be numbers of their own is not taken for arms
+  for (heading in c("n,mean,sd", "fps,latency", "name,note,old,new", "load (s),wait (s)")) {
+    row <- if (startsWith(heading, "name")) "render,warm,1,2" else gsub("[^,]+", "1", heading)
+    expect_message_of(read_readings(write_lines(heading, row)), "honestmargin_error_input", "no column 'arm'")
+  }
+})
