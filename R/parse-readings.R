@@ -51,48 +51,6 @@ read_readings <- function(path, ..., better = NULL, metrics = list(), columns = 
   full[c(reading_columns, "scale")]
 }
 
-#' The columns of a table that are its arms
-#'
-#' A spreadsheet may have a column for each arm. Without a column that says which arm a row is of it can mean nothing
-#' else, unless a heading is known as a number of its own. One column of words says what each row measured.
-#' @return A list: `arms` (headings, none where it is no such table), `metric` (heading of the words, or none).
-#' @noRd
-arms_of_columns <- function(cells) {
-  others <- setdiff(names(cells), c(reading_columns, ".line"))
-  # what counts the rows, or says when they were, is no arm
-  beside <- vapply(cells[others], function(v) {
-    identical(v, as.character(seq_along(v))) || time_kind(v) %in% c("stamp", "date", "clock")
-  }, NA)
-  others <- others[!beside]
-  numbers <- vapply(cells[others], function(v) !length(parse_typed_numbers(v[!is.na(v)])$bad), NA)
-  arms <- others[numbers]
-  words <- others[!numbers]
-  known <- !is.na(vapply(arms, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", arms) |
-    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | tolower(arms) %in% words_of_summaries
-  named <- intersect(c("metric", "value", "arm"), names(cells))
-  # a log has more rows than anybody ran passes
-  if (nrow(cells) <= 500 && length(arms) > 1 && length(words) <= !length(named) && !any(known) && !any(c("arm", "value") %in% named)) {
-    list(arms = arms, metric = words)
-  }
-}
-
-words_of_summaries <- c(
-  "n", "count", "mean", "average", "avg", "median", "min", "minimum", "max", "maximum", "sd", "std", "stdev", "total",
-  "sum", "anzahl", "mittel", "mittelwert", "summe"
-)
-
-arms_to_rows <- function(cells, found) {
-  arms <- found$arms
-  # nobody said what the numbers are, so whoever knows which of them is better has to say
-  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
-  parts <- lapply(arms, function(arm) {
-    rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
-    rows$pass <- paste(arm, empty_to(rows$pass, as.character(rows$.line)))
-    cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
-  })
-  do.call(rbind, parts)
-}
-
 widen_to_long <- function(table, path) {
   cells <- table$cells
   if (!"arm" %in% names(cells)) {
@@ -133,9 +91,26 @@ widen_to_long <- function(table, path) {
   do.call(rbind, parts)
 }
 
+# "103 fps" in each cell of a metric is a number with its unit
+units_behind <- function(long, ids) {
+  for (id in unique(ids)) {
+    rows <- which(ids == id & !is.na(long$value))
+    text <- trimws(long$value[rows])
+    unit <- unique(trimws(sub("^[-+]?[0-9][0-9.,:]*", "", text)))
+    if (length(unit) != 1 || !grepl("^[[:alpha:]%\u00b0][[:alpha:]%/]*$", unit)) next
+    if (is.null(long$unit)) long$unit <- NA_character_
+    # numbers without one, and a heading that says another, are left for an error
+    if (!all(grepl("^[-+]?[0-9]", text)) || !all(is.na(long$unit[rows]) | long$unit[rows] == unit)) next
+    long$value[rows] <- trimws(substr(text, 1, nchar(text) - nchar(unit)))
+    long$unit[rows] <- unit
+  }
+  long
+}
+
 read_values <- function(long, table, path) {
   findings <- table$findings
   ids <- if ("metric" %in% names(long)) ifelse(is.na(long$metric), "score", long$metric) else rep("score", nrow(long))
+  long <- units_behind(long, ids)
   value <- rep(NA_real_, nrow(long))
   # one cell that can only have a decimal comma speaks for the whole table
   decimal <- if (
@@ -153,7 +128,10 @@ read_values <- function(long, table, path) {
       abort_input(
         paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"),
         c(path, paste("line", long$.line[at])),
-        "write the number alone (12.5, 1,234 or 1:05.2); leave the cell empty when the pass gave none"
+        paste(
+          "write the number alone (12.5, 1,234 or 1:05.2) or the same unit behind each;",
+          "leave the cell empty when the pass gave none"
+        )
       )
     }
     value[rows] <- parsed$value

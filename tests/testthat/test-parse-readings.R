@@ -93,3 +93,20 @@ test_that("a column for each arm is that, where no column says which arm a row i
     expect_message_of(read_readings(write_lines(heading, row)), "honestmargin_error_input", "no column 'arm'")
   }
 })
+
+test_that("the same unit behind each number is its unit, and another is an error", {
+  rates <- read_readings(write_lines("arm,speed", "a,100 fps", "a,99.5 fps", "b,104 fps", "b,105fps"))
+  expect_identical(rates$value, c(100, 99.5, 104, 105))
+  expect_identical(unique(paste(rates$unit, rates$better)), "fps higher")
+  times <- read_readings(write_lines("arm;zeit", "a;1,5 s", "a;1,6 s", "b;1,7 s", "b;1,72 s"))
+  expect_identical(times$value, c(1.5, 1.6, 1.7, 1.72))
+  expect_identical(unique(paste(times$unit, times$better)), "s lower")
+  heat <- read_readings(write_lines("arm,heat", "a,61 \u00b0C", "b,64 \u00b0C"), better = c(heat = "lower"))
+  expect_identical(unique(heat$scale), "absolute")
+  mixed <- list(
+    c("arm,speed", "a,120 ms", "b,0.12 s"), c("arm,load (s)", "a,1.5 ms", "b,1.6 ms"), c("arm,x", "a,5 fps", "b,6")
+  )
+  for (lines in mixed) {
+    expect_message_of(read_readings(write_lines(lines)), "honestmargin_error_input", "line 2: .* is not a number")
+  }
+})

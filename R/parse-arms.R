@@ -1,0 +1,44 @@
+# Tables with a column for each arm.
+
+#' The columns of a table that are its arms
+#'
+#' A spreadsheet may have a column for each arm. Without a column that says which arm a row is of it can mean nothing
+#' else, unless a heading is known as a number of its own. One column of words says what each row measured.
+#' @return A list: `arms` (headings, none where it is no such table), `metric` (heading of the words, or none).
+#' @noRd
+arms_of_columns <- function(cells) {
+  others <- setdiff(names(cells), c(reading_columns, ".line"))
+  # what counts the rows, or says when they were, is no arm
+  beside <- vapply(cells[others], function(v) {
+    identical(v, as.character(seq_along(v))) || time_kind(v) %in% c("stamp", "date", "clock")
+  }, NA)
+  others <- others[!beside]
+  numbers <- vapply(cells[others], function(v) !length(parse_typed_numbers(v[!is.na(v)])$bad), NA)
+  arms <- others[numbers]
+  words <- others[!numbers]
+  known <- !is.na(vapply(arms, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", arms) |
+    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | tolower(arms) %in% words_of_summaries
+  long <- any(c("arm", "value") %in% names(cells))
+  # a log has more rows than anybody ran passes
+  if (long || nrow(cells) > 500 || length(arms) < 2 || any(known)) {
+    return(NULL)
+  }
+  if (length(words) <= !"metric" %in% names(cells)) list(arms = arms, metric = words)
+}
+
+words_of_summaries <- c(
+  "n", "count", "mean", "average", "avg", "median", "min", "minimum", "max", "maximum", "sd", "std", "stdev", "total",
+  "sum", "anzahl", "mittel", "mittelwert", "summe"
+)
+
+arms_to_rows <- function(cells, found) {
+  arms <- found$arms
+  # nobody said what the numbers are, so whoever knows which of them is better has to say
+  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  parts <- lapply(arms, function(arm) {
+    rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
+    rows$pass <- paste(arm, empty_to(rows$pass, as.character(rows$.line)))
+    cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
+  })
+  do.call(rbind, parts)
+}
