@@ -42,3 +42,8 @@ join_path <- function(parent, key) if (nzchar(parent)) paste0(parent, "/", key) 
 has_text <- function(x) grepl("[^ \t\r\n]", x)
 
 empty_na <- function(x) ifelse(is.na(x), "", x)
+
+# a regular expression that can be used
+is_pattern <- function(text) {
+  tryCatch(suppressWarnings(is.list(regexec(text, "", perl = TRUE))), error = function(e) FALSE)
+}

@@ -50,8 +50,7 @@ ask_workload <- function(found) {
 
 # its sign is the direction: from the metric itself, its unit or its name, else the person must say
 ask_worth <- function(metric) {
-  told <- empty_to(known_metrics()[[metric]]$better, better_from_unit(metric))
-  if (is.na(told)) told <- better_from_name(metric)
+  told <- direction_told(metric)
   sign <- c(higher = "+", lower = "-")[told]
   answer <- ask_with(
     "5. Which change is worth having, in percent? +2: more is better, -2: less is", if (!is.na(sign)) paste0(sign, 2),

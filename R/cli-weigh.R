@@ -33,13 +33,27 @@ open_logs <- function(path, options) {
   if (length(one) == 1) {
     return(open_table(one, options))
   }
+  score <- score_pattern(options$score)
+  better <- named_words(options$better, "better", c("higher", "lower"))
   study <- read_logs(path,
-    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save
+    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save, score = score,
+    better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]
   )
   found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]
   tell_user(paste(record_words(found), collapse = "; "))
   if (!is.null(options$save)) tell_user("kept in ", options$save)
   study
+}
+
+# METRIC=PATTERN; a pattern may hold anything
+score_pattern <- function(text) {
+  if (is.null(text)) {
+    return(NULL)
+  }
+  if (!grepl("^[^=]+=.", text)) {
+    abort_usage(paste0("--score ", text, ": expected METRIC=PATTERN"), todo = "--score 'fps=Average: ([0-9.]+)'")
+  }
+  stats::setNames(sub("^[^=]+=", "", text), trimws(sub("=.*$", "", text)))
 }
 
 batch_number <- function(text) {
@@ -169,6 +183,7 @@ register("verb", "weigh",
   options = function() {
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
       names = option_text("SHAPE", "how the names of logs are built: '{arm}_run{pass}.csv', {workload}, {any}"),
+      score = option_text("M=PATTERN", "the number in each file that a program printed: 'fps=Average: ([0-9.]+)'"),
       save = option_text("FOLDER", "keep logs that have no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")

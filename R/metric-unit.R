@@ -32,6 +32,14 @@ better_from_name <- function(name) {
   ifelse(lower & !higher, "lower", ifelse(higher & !lower, "higher", NA_character_))
 }
 
+#' The direction that a metric has by itself, by its unit or by its name
+#' @return `NA` where nothing tells.
+#' @noRd
+direction_told <- function(metric) {
+  told <- empty_to(known_metrics()[[metric]]$better, better_from_unit(metric))
+  if (is.na(told)) better_from_name(metric) else told
+}
+
 # Differences of shares and of temperatures mean something; their ratios do not.
 scale_from_unit <- function(unit) {
   ifelse(tolower(trimws(unit)) %in% c("%", unit_words$degrees), "absolute", "percent")

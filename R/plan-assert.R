@@ -119,14 +119,7 @@ assert_plan_sense <- function(plan, where) {
 # what can be checked is checked before anything runs
 assert_patterns <- function(plan, where) {
   each <- function(pattern, path) {
-    if (is.null(pattern)) {
-      return(invisible())
-    }
-    fits <- tryCatch(
-      suppressWarnings(is.list(regexec(pattern, "", perl = TRUE))),
-      error = function(e) FALSE
-    )
-    if (!fits) {
+    if (!is.null(pattern) && !is_pattern(pattern)) {
       abort_input(
         paste0("the pattern '", pattern, "' is no regular expression"), where(path), "close its brackets"
       )

@@ -12,10 +12,14 @@
 #'   `{any}` besides.
 #' @param baseline Which arm is the baseline; `NULL`: of two arms the first by name.
 #' @param layout As in [read_frames()].
+#' @param score Where the files hold what a program printed, and one number of it counts: a regular expression with one
+#'   group, named after the metric, `c(score = "Total: ([0-9.]+)")`; its last hit counts.
+#' @param better Which direction of that metric is better, where its name does not tell: `"higher"` or `"lower"`.
 #' @param save Folder to keep it in as a plain study folder; `NULL`: not kept.
 #' @return A study, see [read_study()]; its findings say what was made of the names and of the times.
 #' @section Errors: `honestmargin_error_needed` where names differ in more than one way, or of three arms and more none
-#'   is named as the baseline; `honestmargin_error_input` where there is no log.
+#'   is named as the baseline, or nobody knows which direction is better; `honestmargin_error_input` where there is no
+#'   log, or no number in one.
 #' @export
 #' @examples
 #' folder <- tempfile("logs-")
@@ -25,18 +29,22 @@
 #'   writeLines(format(frames), file.path(folder, paste0(arm, "_run", run, ".csv")))
 #' }
 #' weigh(read_logs(folder), worth = 2)[, c("metric", "arm", "change", "verdict")]
-read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, save = NULL) {
+read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, score = NULL, better = NULL, save = NULL) {
   assert_no_dots(...)
   checkmate::assert_character(x, min.len = 1, any.missing = FALSE)
+  checkmate::assert_string(score, null.ok = TRUE)
+  checkmate::assert_choice(better, c("higher", "lower"), null.ok = TRUE)
   logs <- find_named_logs(x)
   found <- group_names(logs$name, names)
   found$path <- logs$path
   arms <- arm_order(found$arm)
   baseline <- logs_baseline(baseline, arms)
+  found$value <- if (!is.null(score)) printed_numbers(found$path, score)
   found <- ordered_by_time(found, layout)
   folder <- empty_to(save, tempfile("logs-"))
   if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
-  write_named_study(found, arms, baseline, layout, folder, keep = !is.null(save))
+  judged <- if (!is.null(score)) score_judged(base::names(score), better) else logs_judged(found)
+  write_named_study(found, arms, baseline, layout, folder, keep = !is.null(save), judged = judged)
   read_study(folder)
 }
 
@@ -82,11 +90,18 @@ seconds_apart <- function(paths, layout) {
 
 # order and rounds, where the times of the files can be believed
 ordered_by_time <- function(found, layout) {
-  found$every <- seconds_apart(found$path, layout)
+  found$every <- if (is.null(found$value)) seconds_apart(found$path, layout) else NA_real_
   time <- as.numeric(file.mtime(found$path))
   found$order <- NA_real_
   found$block <- NA_integer_
-  length <- if (anyNA(found$every)) seconds_of_frames(found$path, layout) else seconds_of_rows(found$path)
+  # programs that print are seldom over in two seconds
+  length <- if (!is.null(found$value)) {
+    rep(2, nrow(found))
+  } else if (anyNA(found$every)) {
+    seconds_of_frames(found$path, layout)
+  } else {
+    seconds_of_rows(found$path)
+  }
   turn <- order(time)
   gaps <- diff(time[turn])
   if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero(length[turn][-1])))) {
@@ -102,7 +117,7 @@ seconds_of_frames <- function(paths, layout) {
     tryCatch(read_frames(p, layout)$frame_time_ms, honestmargin_error = identity)
   })
   broken <- vapply(frames, inherits, NA, "honestmargin_error")
-  if (all(broken)) stop(frames[[1]])
+  if (all(broken)) abort_no_frames(frames[[1]])
   frames[broken] <- list(NULL)
   # a few numbers are scores in a table, and frames of nothing
   if (all(lengths(frames) < 50)) {
@@ -112,6 +127,14 @@ seconds_of_frames <- function(paths, layout) {
     )
   }
   vapply(frames, function(f) if (is.null(f)) NA_real_ else sum(f) / 1000, 1)
+}
+
+# text without columns is mostly what a program printed
+abort_no_frames <- function(error) {
+  printed <- startsWith(error$what, "no ")
+  abort_input(error$what, error$where, paste(c(
+    error$todo, if (printed) "where each holds a number that a program printed: --score 'fps=Average: ([0-9.]+)'"
+  ), collapse = "; "))
 }
 
 seconds_of_rows <- function(paths) vapply(paths, function(p) diff(range(read_sensors(p)$time_s)), 1)
@@ -134,40 +157,4 @@ rounds_of <- function(found) {
     block[here] <- round
   }
   block
-}
-
-write_named_study <- function(found, arms, baseline, layout, folder, keep) {
-  # rates over time are a sensor of the pass
-  sampled <- !anyNA(found$every)
-  kind <- if (sampled) "sensors" else "frames"
-  primary <- if (sampled) "frame_rate_mean" else c("fps_avg", "low1_quantile")
-  dir.create(file.path(folder, kind), recursive = TRUE)
-  each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
-  writeLines(c(
-    "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
-    paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
-    "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
-    "metrics:", paste0("  - {id: ", primary, ", primary: true}"),
-    if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
-  ), file.path(folder, "study.yml"))
-  found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
-  id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
-  ending <- regmatches(found$path, regexpr(log_ending, found$path))
-  to <- file.path(folder, kind, paste0(id, ending))
-  if (keep) file.copy(found$path, to, copy.date = TRUE) else file.symlink(normalizePath(found$path), to)
-  if (is.character(layout)) file.copy(layout, file.path(folder, "frames", "layout.yml"))
-  passes <- data.frame(
-    pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
-  )
-  writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
-  count <- table(factor(found$arm, arms))
-  findings <- bind_findings(
-    new_finding("note", "from_names",
-      logs = nrow(found), rates = sampled, arms = paste(names(count), "x", count), from = attr(found, "from")
-    ),
-    if (sampled) new_finding("warning", "rates_over_time", every = stats::median(found$every)),
-    # where they do not tell, that the order is not known is said of any study
-    if (!anyNA(found$order)) new_finding("note", "order_in_times")
-  )
-  writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
 }

@@ -17,7 +17,7 @@ propose_study <- function(folder) {
   if (length(arms) > 1) {
     count <- table(factor(logs$arm, arm_order(arms)))
     rates <- !anyNA(logs$every)
-    seen <- new_code("saw_logs", logs = nrow(logs), rates = rates, arms = paste(names(count), "x", count))
+    seen <- new_code("saw_logs", logs = nrow(logs), of = if (rates) "rates" else "frames", arms = paste(names(count), "x", count))
     return(utils::modifyList(out, list(
       arms = arm_order(arms), workload = logs$workload[1], metric = if (rates) "frame_rate_mean" else "fps_avg",
       logs = logs, seen = seen

@@ -2,9 +2,13 @@
 
 copy_again <- "copy the file again if the source still has it"
 
-# a log holds frames, or a rate every so often
+# a log holds frames, a rate every so often, or what a program printed
 counted_logs <- function(v) {
-  if (isTRUE(v$rates)) count_of(v$logs, "log of rates", "logs of rates") else count_of(v$logs, "frame log")
+  switch(empty_to(v$of, "frames"),
+    rates = count_of(v$logs, "log of rates", "logs of rates"),
+    output = count_of(v$logs, "output"),
+    count_of(v$logs, "frame log")
+  )
 }
 
 words_of_files <- list(

@@ -109,6 +109,29 @@ test_that("logs of one rate a second are weighed by their means, and by nothing 
   expect_equal(subset(read_study(kept)$readings, metric == "frame_rate_mean")$value, found$value)
 })
 
+test_that("what programs printed is weighed by the number that a pattern finds", {
+  folder <- withr::local_tempdir()
+  printed <- c(old_1 = 100.5, old_2 = 101.5, old_3 = 99.5, new_1 = 104, new_2 = 105.5, new_3 = 103)
+  for (name in names(printed)) {
+    lines <- c("Scene 1 of 2", "Average: 7", "Scene 2 of 2", paste("Average:", printed[[name]], "fps"), "Done in 12 s")
+    writeLines(lines, file.path(folder, paste0(name, ".log")))
+  }
+  weigh_printed <- function(...) run_cli("weigh", folder, "-b", "old", ...)
+  expect_match(weigh_printed()$stderr, "where each holds a number that a program printed: --score", fixed = TRUE)
+  kept <- file.path(withr::local_tempdir(), "kept")
+  found <- weigh_printed("--score", "fps=Average: ([0-9.]+)", "-w", "1", "--format", "csv", "--save", kept)
+  expect_match(found$stderr, "6 outputs: new x 3, old x 3")
+  row <- utils::read.csv(text = found$stdout)
+  d <- t.test(log(printed[4:6]), log(printed[1:3]), var.equal = TRUE)
+  expect_equal(row$change[row$role == "primary"], 100 * expm1(unname(diff(rev(d$estimate)))), tolerance = 1e-6)
+  expect_setequal(subset(read_study(kept)$readings, metric == "fps")$value, printed)
+  # what is better has to be known, and every file has to have its number
+  expect_match(weigh_printed("--score", "x=Average: ([0-9.]+)")$stderr, "--better x=lower (or =higher)", fixed = TRUE)
+  expect_match(weigh_printed("--score", "x=Average: ([0-9.]+)", "--better", "x=lower")$stdout, "new loses")
+  expect_match(weigh_printed("--score", "fps=Mean: ([0-9.]+)")$stderr, "finds no number")
+  expect_match(weigh_printed("--score", "fps=Mean: ([0-9")$stderr, "no regular expression")
+})
+
 test_that("where no log can be read it is said why", {
   folder <- withr::local_tempdir()
   for (name in c("a_1.csv", "b_1.csv")) {

@@ -1,0 +1,38 @@
+# Files that hold what a program printed: one number of each counts.
+
+#' @param pattern Named by its metric: a regular expression with one group.
+#' @return One number a file.
+#' @noRd
+printed_numbers <- function(paths, pattern) {
+  if (is.null(names(pattern)) || !nzchar(names(pattern))) {
+    abort_usage("the pattern is not named", todo = "name it after its metric: c(score = \"Total: ([0-9.]+)\")")
+  }
+  if (!is_pattern(pattern)) abort_usage(paste0("'", pattern, "' is no regular expression"), todo = "close its brackets")
+  value <- vapply(paths, function(path) {
+    opened <- open_text(path, "output")
+    if (opened$temporary) on.exit(unlink(opened$file))
+    number_by_pattern(first_lines(opened$file, -1), pattern)
+  }, 1)
+  silent <- paths[is.na(value)]
+  if (length(silent)) {
+    abort_input(
+      paste0("'", pattern, "' finds no number"), some_of(silent, 3),
+      paste(
+        "mend the pattern; a pass that ended without its number is a result: keep the others with --save, then",
+        "honestmargin add --outcome crash"
+      )
+    )
+  }
+  unname(value)
+}
+
+score_judged <- function(metric, better) {
+  better <- empty_to(better, direction_told(metric))
+  if (is.na(better)) {
+    abort_needed(
+      paste0("is a higher or a lower '", metric, "' better?"),
+      todo = paste0("--better ", metric, "=lower (or =higher); in R: better =")
+    )
+  }
+  structure(paste0("  - {id: ", yaml_quoted(metric), ", better: ", better, ", primary: true}"), metric = metric)
+}
