@@ -30,7 +30,7 @@ is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path
 
 open_logs <- function(path, options) {
   one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
-  if (length(one) == 1) {
+  if (length(one) == 1 && is.null(options$score)) {
     return(open_table(one, options))
   }
   score <- score_pattern(options$score)

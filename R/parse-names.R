@@ -1,6 +1,7 @@
 # What the names of logs say: which arm, which workload, which pass.
 
 log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
+output_ending <- "[.](csv|txt|tsv|log|json|xml|out)([.]gz)?$"
 
 #' Group logs by their names
 #'
@@ -66,7 +67,7 @@ numbered <- function(rows) {
 
 # names cut into words; what is the same in all says nothing
 groups_that_vary <- function(files) {
-  words <- strsplit(sub(log_ending, "", files), "[/_ .()-]+")
+  words <- strsplit(sub(output_ending, "", files), "[/_ .()-]+")
   if (length(unique(lengths(words))) > 1) {
     return(groups_by_last_number(files))
   }
@@ -143,7 +144,7 @@ name_like <- function(file, words, marks) {
 }
 
 groups_by_last_number <- function(files) {
-  stem <- sub(log_ending, "", files)
+  stem <- sub(output_ending, "", files)
   number <- ifelse(grepl("[0-9]+[)]?$", stem), sub("^.*?([0-9]+)[)]?$", "\\1", stem), NA)
   arm <- ifelse(is.na(number), stem, sub("[/_ .(-]*(run|pass)?[/_ .(-]*[0-9]+[)]?$", "", stem, ignore.case = TRUE))
   arm <- trimws(gsub("[/_]+", " ", arm))

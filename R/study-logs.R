@@ -34,7 +34,7 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   checkmate::assert_character(x, min.len = 1, any.missing = FALSE)
   checkmate::assert_string(score, null.ok = TRUE)
   checkmate::assert_choice(better, c("higher", "lower"), null.ok = TRUE)
-  logs <- find_named_logs(x)
+  logs <- find_named_logs(x, if (is.null(score)) log_ending else output_ending)
   found <- group_names(logs$name, names)
   found$path <- logs$path
   arms <- arm_order(found$arm)
@@ -48,9 +48,9 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   read_study(folder)
 }
 
-find_named_logs <- function(x) {
+find_named_logs <- function(x, ending = log_ending) {
   if (length(x) == 1 && dir.exists(x)) {
-    name <- list.files(x, pattern = log_ending, recursive = TRUE)
+    name <- list.files(x, pattern = ending, recursive = TRUE)
     if (!length(name)) {
       abort_input(
         "no log in this folder, and no plan", x, "name a folder with study.yml, or with logs (.csv, .txt, .gz)"

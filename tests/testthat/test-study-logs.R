@@ -130,6 +130,13 @@ test_that("what programs printed is weighed by the number that a pattern finds",
   expect_match(weigh_printed("--score", "x=Average: ([0-9.]+)", "--better", "x=lower")$stdout, "new loses")
   expect_match(weigh_printed("--score", "fps=Mean: ([0-9.]+)")$stderr, "finds no number")
   expect_match(weigh_printed("--score", "fps=Mean: ([0-9")$stderr, "no regular expression")
+  results <- withr::local_tempdir()
+  for (i in 1:6) {
+    file <- sprintf("%s_%d.json", c("a", "b")[1 + i %% 2], i)
+    writeLines(sprintf('{"passes": 3, "avg_fps": %d}', 90 + i), file.path(results, file))
+  }
+  json <- run_cli("weigh", results, "-b", "a", "--score", 'fps="avg_fps": ([0-9.]+)')
+  expect_match(json$stderr, "6 outputs: a x 3, b x 3")
 })
 
 test_that("where no log can be read it is said why", {
