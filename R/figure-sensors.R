@@ -3,6 +3,7 @@
 sensor_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., slices = 240) {
   study <- traced_study(x, ...)
   shown <- typical_passes(study, workload, context, "sensors", "sensor log")
+  by <- attr(shown, "by")
   sensors <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], "sensors")$sensors)
   shown <- with_a_trace(shown, vapply(sensors, is.null, NA), "sensor log")
   sensors <- Filter(length, sensors)
@@ -13,7 +14,7 @@ sensor_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., 
     )
     cbind(shown[rep(i, nrow(thin)), ], thin, row.names = NULL)
   })
-  structure(stack_rows(rows), labels = plan_labels(study$plan))
+  structure(stack_rows(rows), labels = plan_labels(study$plan), by = by)
 }
 
 register("figure", "sensors", rank = 4, data = sensor_data, about = "loads, clocks, temperatures and power over time")

@@ -7,6 +7,7 @@ trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   } else {
     named_passes(study, pass)
   }
+  by <- attr(shown, "by")
   captures <- lapply(seq_len(nrow(shown)), function(i) study_capture(study, shown[i, ], c("frames", "marks")))
   shown <- with_a_trace(shown, vapply(captures, function(c) is.null(c$frames), NA), "frame log")
   captures <- Filter(function(c) !is.null(c$frames), captures)
@@ -20,7 +21,7 @@ trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   })
   structure(stack_rows(rows),
     labels = plan_labels(study$plan), segments = segment_starts(shown, captures), drops = stack_rows(drops),
-    loads = odd_starts(study, shown), chosen = !is.null(pass)
+    loads = odd_starts(study, shown), chosen = !is.null(pass), by = by
   )
 }
 
@@ -103,13 +104,17 @@ typical_passes <- function(study, workload, context, kind, what) {
     traced <- traced[traced[[column]] %in% wanted, ]
   }
   arms <- intersect(arm_order(traced$arm, plan_arms(study$plan)), traced$arm)
-  at <- vapply(arms, function(arm) typical_pass(study$readings, traced, which(traced$arm == arm)), 1L)
-  traced[at, c("workload", "context", "arm", "pass", "part")]
+  # by its rate, or else by the first number that is judged
+  rows <- study$readings[is.na(study$readings$segment) & !is.na(study$readings$value), ]
+  rows <- rows[paste(rows$pass, rows$part) %in% paste(traced$pass, traced$part), ]
+  by <- intersect(c("fps_avg", plan_primary(study$plan)), rows$metric)[1]
+  rows <- rows[rows$metric %in% by, ]
+  at <- vapply(arms, function(arm) typical_pass(rows, traced, which(traced$arm == arm)), 1L)
+  structure(traced[at, c("workload", "context", "arm", "pass", "part")], by = by)
 }
 
 # the pass in the middle of its arm: neither its best nor its worst
-typical_pass <- function(readings, traced, among) {
-  rows <- readings[readings$metric == "fps_avg" & is.na(readings$segment) & !is.na(readings$value), ]
+typical_pass <- function(rows, traced, among) {
   at <- match(paste(traced$pass, traced$part)[among], paste(rows$pass, rows$part))
   value <- rows$value[at]
   if (all(is.na(value))) {

@@ -29,9 +29,7 @@ plot_sensors <- function(x, workload = NULL, context = NULL) {
     ggplot2::scale_y_continuous(limits = steady_range) +
     ggplot2::labs(
       title = paste0("What the machine did in ", place_names(data[1, ])), x = "time in the pass (s)", y = NULL,
-      subtitle = paste0("The middle pass of each arm, by average. Thick: the baseline, ", arm_names(
-        baseline, told
-      ), ".")
+      subtitle = paste0(middle_words(attr(data, "by"), told), " Thick: the baseline, ", arm_names(baseline, told), ".")
     ) +
     figure_theme() +
     ggplot2::theme(

@@ -22,7 +22,10 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   }
   drawn_trace(data, title) + ggplot2::labs(
     title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
-    subtitle = trace_legend(attr(data, "chosen"), NROW(attr(data, "drops")) > 0, NROW(attr(data, "loads")) > 0)
+    subtitle = trace_legend(
+      if (!isTRUE(attr(data, "chosen"))) middle_words(attr(data, "by"), told), NROW(attr(data, "drops")) > 0,
+      NROW(attr(data, "loads")) > 0
+    )
   )
 }
 
@@ -66,9 +69,20 @@ start_layer <- function(loads, panel, seen) {
   )
 }
 
-trace_legend <- function(chosen, drops, starts) {
+# which pass of an arm stands for it
+middle_words <- function(by, told) {
+  if (is.na(by)) {
+    return("The first pass of each arm.")
+  }
+  label <- metric_labels(by, told)
+  paste0("The middle pass of each arm, by ", if (label == by) empty_to(known_metrics()[[by]]$label, by) else label, ".")
+}
+
+#' @param middle From `middle_words()`; `NULL` where the reader chose.
+#' @noRd
+trace_legend <- function(middle, drops, starts) {
   paste(strwrap(paste0(
-    if (!isTRUE(chosen)) "The middle pass of each arm, by average. ", "Line: median of a slice of time. ",
+    if (!is.null(middle)) paste0(middle, " "), "Line: median of a slice of time. ",
     "Spike: its slowest frame.", if (starts) " Yellow: begins unlike the rest.",
     if (drops) " Triangle: a deep drop, with its length."
   ), 105), collapse = "\n")

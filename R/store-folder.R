@@ -138,11 +138,13 @@ store_capture.honestmargin_folder <- function(store, pass, kinds = c("frames", "
   }
   frames <- if (!is.null(path("frames"))) read_frames(path("frames"), store$layout)
   sensors <- if (!is.null(path("sensors"))) read_sensors(path("sensors"))
-  found <- bind_findings(attr(frames, "findings"), attr(sensors, "findings"))
+  placed <- sensors_of_pass(sensors, frames, path("sensors"))
+  found <- bind_findings(attr(frames, "findings"), attr(sensors, "findings"), placed$findings)
   if (nrow(found)) found$pass <- as.character(pass$pass)
   new_capture(pass,
     frames = if (!is.null(frames)) list2DF(list(frame_time_ms = frames$frame_time_ms, start_s = frames$time_s)),
-    marks = if (!is.null(path("marks"))) read_marks(path("marks")), sensors = sensors, findings = found
+    marks = if (!is.null(path("marks"))) read_marks(path("marks")), sensors = placed$sensors,
+    findings = found
   )
 }
 

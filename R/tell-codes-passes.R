@@ -11,6 +11,14 @@ words_of_passes <- list(
   sensor_gone = function(v) {
     paste0("the sensor ", some_of(v$sensors, 3), " gave nothing any more after ", v$at_s, " s")
   },
+  clock_of_day = c(
+    "{file} goes by the clock of the day, and when its pass began is not written down: it begins with the pass",
+    "where it began otherwise, write its times in seconds from the start of the pass"
+  ),
+  outside_pass = c(
+    "no sample of {file} falls into its pass: its times run from {from} to {to} s, and the pass takes {seconds} s",
+    "write its times in seconds from the start of the pass"
+  ),
   gate_dumb = "the gate '{gate}' gave no number, so it held nothing back",
   gate_shut = "the gate '{gate}' was still at {at} after {wait} s, not below {below}",
   windows = "the window with most frames is taken ({presented}; others {others})",

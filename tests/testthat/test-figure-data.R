@@ -34,6 +34,17 @@ test_that("a thinned trace keeps the slowest frame and the length", {
   expect_gt(max(d$time_s), 59)
 })
 
+test_that("the pass that stands for its arm is the middle one by what is said", {
+  d <- figure_data(study, "sensors", "pebblemark")
+  expect_identical(attr(d, "by"), "score")
+  scores <- subset(study$readings, workload == "pebblemark" & metric == "score" & arm == "500" & role == "counted")
+  scores <- scores[!is.na(scores$value), ]
+  middle <- scores$pass[order(scores$value)][(nrow(scores) + 1) %/% 2]
+  expect_identical(unique(d$pass[d$arm == "500"]), middle)
+  expect_match(plot_sensors(study, "pebblemark")$labels$subtitle, "middle pass of each arm, by score", fixed = TRUE)
+  expect_match(plot_sensors(study, "harbour")$labels$subtitle, "middle pass of each arm, by average", fixed = TRUE)
+})
+
 test_that("unknown workloads, kinds and too many panels are named", {
   expect_message_of(plot_change(study, "harbor"), "honestmargin_error_input", "did you mean 'harbour'")
   expect_message_of(plot_trace(study, "pebblemark"), "honestmargin_error_input", "no frame log")

@@ -79,6 +79,30 @@ test_that("in a plain folder a pass is excluded and a sensor log added as in a l
   expect_error(add_sensors(folder, log, pass = "p008"), class = "honestmargin_error_input", "already")
 })
 
+test_that("a sensor log by another clock than its frames is placed or told, never silently without samples", {
+  folder <- local_study()
+  dir.create(file.path(folder, "sensors"))
+  seconds <- 0:39
+  load <- 60 + seconds %% 7
+  put <- function(pass, time) {
+    writeLines(c("Time,CPU load (%)", paste0(time, ",", load)), file.path(folder, "sensors", paste0(pass, ".csv")))
+  }
+  put("p001", format(as.POSIXct("2026-11-20 12:00:30", tz = "UTC") + seconds))
+  put("p002", sprintf("12:00:%02d", seconds))
+  put("p003", seconds)
+  put("p004", 5000 + seconds)
+  study <- read_study(folder)
+  loads <- subset(study$readings, metric == "processor_load_mean")
+  of <- function(pass) loads$value[loads$pass == pass]
+  expect_equal(of("p003"), mean(load), tolerance = 0.02)
+  expect_identical(c(of("p001"), of("p002")), rep(of("p003"), 2))
+  expect_length(of("p004"), 0)
+  told <- findings(study)
+  expect_match(told$message[told$check == "clock_of_day"], "clock of the day.* begins with the pass", all = FALSE)
+  outside <- told$message[told$check == "outside_pass"]
+  expect_match(outside, "no sample of p004[.]csv falls into its pass: .*5000 to 5039 s")
+})
+
 test_that("an export never leaves its folder and never goes through a link", {
   folder <- local_study()
   listed <- file.path(folder, "passes.csv")
