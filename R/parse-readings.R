@@ -94,7 +94,7 @@ widen_to_long <- function(table, path) {
 # "103 fps" in each cell of a metric is a number with its unit
 units_behind <- function(long, ids) {
   for (id in unique(ids)) {
-    rows <- which(ids == id & !is.na(long$value))
+    rows <- which(ids == id & grepl("[0-9]", long$value))
     text <- trimws(long$value[rows])
     unit <- unique(trimws(sub("^[-+]?[0-9][0-9.,:]*", "", text)))
     if (length(unit) != 1 || !grepl("^[[:alpha:]%\u00b0][[:alpha:]%/]*$", unit)) next
@@ -102,7 +102,8 @@ units_behind <- function(long, ids) {
     # numbers without one, and a heading that says another, are left for an error
     if (!all(grepl("^[-+]?[0-9]", text)) || !all(is.na(long$unit[rows]) | long$unit[rows] == unit)) next
     long$value[rows] <- trimws(substr(text, 1, nchar(text) - nchar(unit)))
-    long$unit[rows] <- unit
+    # a pass without a number has the unit too
+    long$unit[ids == id & is.na(long$unit)] <- unit
   }
   long
 }

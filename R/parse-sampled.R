@@ -10,8 +10,12 @@
 #' @noRd
 sampled_rows <- function(lines, sample) {
   told <- which(names_a_rate(sample$names) | names_frame_times(sample$names))
-  body <- lines[seq_along(lines) > empty_zero(sample$header_lines) & has_text(lines)]
-  rows <- if (length(told)) split_fields(body, sample$delimiter)
+  if (!length(told) || length(told) == sample$width) {
+    return(NULL)
+  }
+  body <- lines[seq_along(lines) > sample$header_lines & has_text(lines)]
+  # some rows tell it
+  rows <- split_fields(utils::head(body, 60), sample$delimiter)
   rows <- rows[lengths(rows) == sample$width]
   if (length(rows) < 5) {
     return(NULL)

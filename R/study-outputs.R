@@ -8,11 +8,13 @@ printed_numbers <- function(paths, pattern) {
     abort_usage("the pattern is not named", todo = "name it after its metric: c(score = \"Total: ([0-9.]+)\")")
   }
   if (!is_pattern(pattern)) abort_usage(paste0("'", pattern, "' is no regular expression"), todo = "close its brackets")
-  value <- vapply(paths, function(path) {
+  found <- vapply(paths, function(path) {
     opened <- open_text(path, "output")
     if (opened$temporary) on.exit(unlink(opened$file))
-    number_by_pattern(first_lines(opened$file, -1), pattern)
-  }, 1)
+    empty_to(last_match(first_lines(opened$file, -1), pattern), NA_character_)
+  }, "")
+  # one convention for all of them: "1,234" alone has two readings
+  value <- parse_typed_numbers(found)$value
   silent <- paths[is.na(value)]
   if (length(silent)) {
     abort_input(
@@ -23,7 +25,7 @@ printed_numbers <- function(paths, pattern) {
       )
     )
   }
-  unname(value)
+  value
 }
 
 score_judged <- function(metric, better) {

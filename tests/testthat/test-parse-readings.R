@@ -95,8 +95,8 @@ test_that("a column for each arm is that, where no column says which arm a row i
 })
 
 test_that("the same unit behind each number is its unit, and another is an error", {
-  rates <- read_readings(write_lines("arm,speed", "a,100 fps", "a,99.5 fps", "b,104 fps", "b,105fps"))
-  expect_identical(rates$value, c(100, 99.5, 104, 105))
+  rates <- read_readings(write_lines("arm,speed", "a,100 fps", "a,99.5 fps", "b,104 fps", "b,105fps", "b,-"))
+  expect_identical(rates$value, c(100, 99.5, 104, 105, NA))
   expect_identical(unique(paste(rates$unit, rates$better)), "fps higher")
   times <- read_readings(write_lines("arm;zeit", "a;1,5 s", "a;1,6 s", "b;1,7 s", "b;1,72 s"))
   expect_identical(times$value, c(1.5, 1.6, 1.7, 1.72))
