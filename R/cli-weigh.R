@@ -6,6 +6,7 @@ open_input <- function(path, options) {
   if (length(path) > 1 || is_bare_folder(path)) {
     return(open_logs(path, options))
   }
+  assert_no_idle(options, path)
   if (grepl("[.]html?$", path, ignore.case = TRUE)) {
     return(read_report(path))
   }
@@ -28,9 +29,21 @@ open_table <- function(path, options) {
 # neither plan nor ledger: logs, known by their names, or one table
 is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path, "study.yml")) && !has_ledger(path)
 
+# what says how files are grouped says nothing of a study or a table
+assert_no_idle <- function(options, path) {
+  idle <- intersect(c("names", "score", "save"), names(Filter(length, options)))
+  if (length(idle)) {
+    abort_usage(
+      paste0("--", idle[1], " is for logs that have no plan"), path,
+      todo = "name a folder of logs, or several of them"
+    )
+  }
+}
+
 open_logs <- function(path, options) {
   one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
   if (length(one) == 1 && is.null(options$score)) {
+    assert_no_idle(options, one)
     return(open_table(one, options))
   }
   score <- score_pattern(options$score)

@@ -60,7 +60,10 @@ assert_rates_of_frames <- function(frames, path) {
         nrow(frames), " rates without times: as one a frame they last ", round(seconds, 1), " s, as one a second ",
         nrow(frames), " s"
       ), path,
-      "put a column of times beside them (Time (s): 0, 1, 2, ...), or say in a layout that each is a frame: holds: rates"
+      paste(
+        "put a column of times beside them (Time (s): 0, 1, 2, ...),",
+        "or say in a layout that each is a frame (holds: rates)"
+      )
     )
   }
 }

@@ -92,15 +92,16 @@ power_lines <- function(power) {
     ifelse(is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), unit))
   }
   blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
-  table_lines(data.frame(
-    metric = power$metric, worth = number(power$worth),
-    noise = paste0(number(power$noise), ifelse(power$noise_from %in% c("given", "plan", "none failing"), "", paste0(
-      " ", power$noise_from
-    ))),
+  said <- power$noise_from %in% c("given", "plan", "none failing")
+  table <- data.frame(
+    metric = power$metric, worth = number(power$worth), noise = number(power$noise),
+    from = ifelse(said, "", power$noise_from),
     detectable = ifelse(power$metric == "failed" & is.na(power$detectable), "none", number(power$detectable)),
     `to see it` = blocks_text(power$blocks_for_worth),
     `to rule it out` = blocks_text(power$blocks_for_negligible), check.names = FALSE
-  ), c("worth", "noise", "detectable", "to see it", "to rule it out"))
+  )
+  if (all(said)) table$from <- NULL
+  table_lines(table, c("worth", "noise", "detectable", "to see it", "to rule it out"), whole = "metric")
 }
 
 power_words <- function(power) {

@@ -50,10 +50,10 @@ planning_noise <- function(x, plan) {
   if (NROW(own)) {
     own <- cbind(own, study = "own", day = "", stringsAsFactors = FALSE)
     rows <- pool_noise(own, "within")
-    rows$from <- "measured here"
+    rows$from <- "this study"
   } else {
     rows <- tryCatch(noise_here("within", plan_workloads(plan)), honestmargin_error = function(e) NULL)
-    if (NROW(rows)) rows$from <- paste0("from ", count_of(max(rows$studies), "study", "studies"), " here")
+    if (NROW(rows)) rows$from <- paste(count_of(max(rows$studies), "study", "studies"), "here")
   }
   if (!NROW(rows)) {
     return(NULL)

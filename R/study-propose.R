@@ -17,7 +17,8 @@ propose_study <- function(folder) {
   if (length(arms) > 1) {
     count <- table(factor(logs$arm, arm_order(arms)))
     rates <- !anyNA(logs$every)
-    seen <- new_code("saw_logs", logs = nrow(logs), of = if (rates) "rates" else "frames", arms = paste(names(count), "x", count))
+    of <- if (rates) "rates" else "frames"
+    seen <- new_code("saw_logs", logs = nrow(logs), of = of, arms = paste(names(count), "x", count))
     return(utils::modifyList(out, list(
       arms = arm_order(arms), workload = logs$workload[1], metric = if (rates) "frame_rate_mean" else "fps_avg",
       logs = logs, seen = seen

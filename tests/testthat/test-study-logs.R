@@ -125,6 +125,10 @@ test_that("what programs printed is weighed by the number that a pattern finds",
   d <- t.test(log(printed[4:6]), log(printed[1:3]), var.equal = TRUE)
   expect_equal(row$change[row$role == "primary"], 100 * expm1(unname(diff(rev(d$estimate)))), tolerance = 1e-6)
   expect_setequal(subset(read_study(kept)$readings, metric == "fps")$value, printed)
+  # a study has nothing to be grouped
+  idle <- run_cli("weigh", kept, "--score", "fps=Average: ([0-9.]+)")
+  expect_identical(idle$status, 2L)
+  expect_match(idle$stderr, "--score is for logs that have no plan", fixed = TRUE)
   # what is better has to be known, and every file has to have its number
   expect_match(weigh_printed("--score", "x=Average: ([0-9.]+)")$stderr, "--better x=lower (or =higher)", fixed = TRUE)
   expect_match(weigh_printed("--score", "x=Average: ([0-9.]+)", "--better", "x=lower")$stdout, "new loses")
