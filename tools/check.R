@@ -8,7 +8,7 @@ dir.create(tree)
 files <- system2("git", c("ls-files", "-co", "--exclude-standard"), stdout = TRUE)
 files <- files[file.exists(files)]
 for (d in unique(dirname(files))) dir.create(file.path(tree, d), recursive = TRUE, showWarnings = FALSE)
-file.copy(files, file.path(tree, files))
+invisible(file.copy(files, file.path(tree, files)))
 setwd(home)
 # one compiler a core
 Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
