@@ -83,9 +83,19 @@ logs_baseline <- function(baseline, arms) {
 
 # seconds from rate to rate, `NA` where these are logs of frames
 seconds_apart <- function(paths, layout) {
-  apart <- if (is.null(layout)) lapply(paths, sampled_log)
-  rates <- vapply(apart, function(a) isTRUE(a$rate), NA)
-  if (length(rates) && all(rates)) vapply(apart, `[[`, 1, "every") else NA_real_
+  every <- rep(NA_real_, length(paths))
+  if (!is.null(layout)) {
+    return(every)
+  }
+  # mostly the first tells that none is of rates
+  for (i in seq_along(paths)) {
+    apart <- sampled_log(paths[i])
+    if (!isTRUE(apart$rate)) {
+      return(rep(NA_real_, length(paths)))
+    }
+    every[i] <- apart$every
+  }
+  every
 }
 
 # order and rounds, where the times of the files can be believed
