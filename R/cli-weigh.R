@@ -21,10 +21,12 @@ open_input <- function(path, options) {
 
 open_table <- function(path, options) {
   read_readings(path,
-    better = named_words(options$better, "better", c("higher", "lower")),
+    better = directions_given(options),
     columns = named_texts(options$columns, "columns")
   )
 }
+
+directions_given <- function(options) named_words(options$better, "better", c("higher", "lower"))
 
 # neither plan nor ledger: logs, known by their names, or one table
 is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path, "study.yml")) && !has_ledger(path)
@@ -47,7 +49,7 @@ open_logs <- function(path, options) {
     return(open_table(one, options))
   }
   score <- score_pattern(options$score)
-  better <- named_words(options$better, "better", c("higher", "lower"))
+  better <- directions_given(options)
   study <- read_logs(path,
     names = options$names, baseline = options$baseline, layout = options$layout, save = options$save, score = score,
     better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]

@@ -21,7 +21,7 @@ trace_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   })
   structure(stack_rows(rows),
     labels = plan_labels(study$plan), segments = segment_starts(shown, captures), drops = stack_rows(drops),
-    loads = odd_starts(study, shown), chosen = !is.null(pass), by = by
+    loads = odd_starts(study, shown), by = by
   )
 }
 
@@ -106,17 +106,17 @@ typical_passes <- function(study, workload, context, kind, what) {
   arms <- intersect(arm_order(traced$arm, plan_arms(study$plan)), traced$arm)
   # by its rate, or else by the first number that is judged
   rows <- study$readings[is.na(study$readings$segment) & !is.na(study$readings$value), ]
-  rows <- rows[paste(rows$pass, rows$part) %in% paste(traced$pass, traced$part), ]
+  rows <- rows[pass_key(rows) %in% pass_key(traced), ]
   by <- intersect(c("fps_avg", plan_primary(study$plan)), rows$metric)[1]
   rows <- rows[rows$metric %in% by, ]
-  at <- vapply(arms, function(arm) typical_pass(rows, traced, which(traced$arm == arm)), 1L)
+  value <- rows$value[match(pass_key(traced), pass_key(rows))]
+  at <- vapply(arms, function(arm) typical_pass(value, which(traced$arm == arm)), 1L)
   structure(traced[at, c("workload", "context", "arm", "pass", "part")], by = by)
 }
 
 # the pass in the middle of its arm: neither its best nor its worst
-typical_pass <- function(rows, traced, among) {
-  at <- match(paste(traced$pass, traced$part)[among], paste(rows$pass, rows$part))
-  value <- rows$value[at]
+typical_pass <- function(value, among) {
+  value <- value[among]
   if (all(is.na(value))) {
     return(among[1])
   }

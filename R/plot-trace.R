@@ -23,8 +23,7 @@ plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   drawn_trace(data, title) + ggplot2::labs(
     title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
     subtitle = trace_legend(
-      if (!isTRUE(attr(data, "chosen"))) middle_words(attr(data, "by"), told), NROW(attr(data, "drops")) > 0,
-      NROW(attr(data, "loads")) > 0
+      middle_words(attr(data, "by"), told), NROW(attr(data, "drops")) > 0, NROW(attr(data, "loads")) > 0
     )
   )
 }
@@ -69,8 +68,13 @@ start_layer <- function(loads, panel, seen) {
   )
 }
 
-# which pass of an arm stands for it
+#' Which pass of an arm stands for it
+#' @param by The metric it was chosen by, `NA` for none, `NULL` where the reader chose: then there is nothing to say.
+#' @noRd
 middle_words <- function(by, told) {
+  if (is.null(by)) {
+    return(NULL)
+  }
   if (is.na(by)) {
     return("The first pass of each arm.")
   }
@@ -78,7 +82,7 @@ middle_words <- function(by, told) {
   paste0("The middle pass of each arm, by ", if (label == by) empty_to(known_metrics()[[by]]$label, by) else label, ".")
 }
 
-#' @param middle From `middle_words()`; `NULL` where the reader chose.
+#' @param middle From `middle_words()`.
 #' @noRd
 trace_legend <- function(middle, drops, starts) {
   paste(strwrap(paste0(

@@ -2,18 +2,21 @@
 
 # what is judged of logs, as it stands in a plan
 logs_judged <- function(found) {
-  primary <- if (!anyNA(found$every)) "frame_rate_mean" else c("fps_avg", "low1_quantile")
+  primary <- if (logs_hold(found) == "rates") "frame_rate_mean" else c("fps_avg", "low1_quantile")
   paste0("  - {id: ", primary, ", primary: true}")
 }
 
 #' @param judged Lines of the plan's metrics.
 #' @noRd
 write_named_study <- function(found, arms, baseline, layout, folder, keep, judged = logs_judged(found)) {
+  holds <- logs_hold(found)
   # rates over time are a sensor of the pass, numbers that were printed its scores
-  printed <- !is.null(found$value)
-  sampled <- !anyNA(found$every)
-  kind <- if (sampled) "sensors" else "frames"
-  dir.create(if (printed) folder else file.path(folder, kind), recursive = TRUE, showWarnings = FALSE)
+  place <- switch(holds,
+    output = folder,
+    rates = file.path(folder, "sensors"),
+    frames = file.path(folder, "frames")
+  )
+  dir.create(place, recursive = TRUE, showWarnings = FALSE)
   each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   writeLines(c(
     "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
@@ -23,24 +26,23 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
   id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
-  if (!printed) {
+  if (holds != "output") {
     ending <- regmatches(found$path, regexpr(log_ending, found$path))
-    to <- file.path(folder, kind, paste0(id, ending))
+    to <- file.path(place, paste0(id, ending))
     if (keep) file.copy(found$path, to, copy.date = TRUE) else file.symlink(normalizePath(found$path), to)
   }
   if (is.character(layout)) file.copy(layout, file.path(folder, "frames", "layout.yml"))
   passes <- data.frame(
     pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
   )
-  if (printed) passes[[attr(judged, "metric")]] <- found$value
+  if (holds == "output") passes[[attr(judged, "metric")]] <- found$value
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   count <- table(factor(found$arm, arms))
   findings <- bind_findings(
     new_finding("note", "from_names",
-      logs = nrow(found), of = if (printed) "output" else if (sampled) "rates" else "frames",
-      arms = paste(names(count), "x", count), from = attr(found, "from")
+      logs = nrow(found), of = holds, arms = paste(names(count), "x", count), from = attr(found, "from")
     ),
-    if (sampled) new_finding("warning", "rates_over_time", every = stats::median(found$every)),
+    if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every)),
     # where they do not tell, that the order is not known is said of any study
     if (!anyNA(found$order)) new_finding("note", "order_in_times")
   )

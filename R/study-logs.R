@@ -98,20 +98,23 @@ seconds_apart <- function(paths, layout) {
   every
 }
 
+# what is in them: what a program printed, a rate every so often, or frames
+logs_hold <- function(found) {
+  if (!is.null(found$value)) "output" else if (!anyNA(found$every)) "rates" else "frames"
+}
+
 # order and rounds, where the times of the files can be believed
 ordered_by_time <- function(found, layout) {
   found$every <- if (is.null(found$value)) seconds_apart(found$path, layout) else NA_real_
   time <- as.numeric(file.mtime(found$path))
   found$order <- NA_real_
   found$block <- NA_integer_
-  # programs that print are seldom over in two seconds
-  length <- if (!is.null(found$value)) {
-    rep(2, nrow(found))
-  } else if (anyNA(found$every)) {
-    seconds_of_frames(found$path, layout)
-  } else {
-    seconds_of_rows(found$path)
-  }
+  length <- switch(logs_hold(found),
+    # programs that print are seldom over in two seconds
+    output = rep(2, nrow(found)),
+    rates = seconds_of_rows(found$path),
+    frames = seconds_of_frames(found$path, layout)
+  )
   turn <- order(time)
   gaps <- diff(time[turn])
   if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero(length[turn][-1])))) {

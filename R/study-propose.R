@@ -16,11 +16,10 @@ propose_study <- function(folder) {
   arms <- unique(logs$arm)
   if (length(arms) > 1) {
     count <- table(factor(logs$arm, arm_order(arms)))
-    rates <- !anyNA(logs$every)
-    of <- if (rates) "rates" else "frames"
+    of <- logs_hold(logs)
     seen <- new_code("saw_logs", logs = nrow(logs), of = of, arms = paste(names(count), "x", count))
     return(utils::modifyList(out, list(
-      arms = arm_order(arms), workload = logs$workload[1], metric = if (rates) "frame_rate_mean" else "fps_avg",
+      arms = arm_order(arms), workload = logs$workload[1], metric = if (of == "rates") "frame_rate_mean" else "fps_avg",
       logs = logs, seen = seen
     )))
   }
