@@ -19,7 +19,7 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
   command <- held_command(command)
   process <- processx::process$new(command$program, command$args,
     stdout = log, stderr = "2>&1", stdin = NULL,
-    env = if (length(env)) c("current", env), # "current" alone would be an empty environment
+    env = environment_for(env),
     cleanup_tree = TRUE, supervise = FALSE, wd = wd
   )
   on.exit(end_tree(process))

@@ -35,7 +35,7 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   args <- c(rbind(names(given), unname(given)), if (length(asked)) c(rbind("--command", asked)))
   process <- processx::process$new(
     need_helper("recorder", "the recorder"), args,
-    stdout = "|", stderr = "|", cleanup_tree = TRUE, wd = wd
+    stdout = "|", stderr = "|", cleanup_tree = TRUE, wd = wd, env = environment_for()
   )
   # it says so when it listens; on the other line, why it cannot begin
   until <- monotonic_s() + 30

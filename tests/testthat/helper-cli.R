@@ -4,11 +4,14 @@ Sys.setenv(HONESTMARGIN_NOISE = "off")
 # loaded already; what is about the program itself (its start, signals, a locale) asks for a new one.
 # with its path, since R CMD check forbids the bare name
 rscript <- file.path(R.home("bin"), "Rscript")
+# the command itself, as words of a shell
+launcher_file <- system.file("exec", "honestmargin", package = "honestmargin")
+launcher <- paste("sh", launcher_file)
 run_cli <- function(..., wd = getwd(), env = character(), anew = .Platform$OS.type != "unix") {
   if (!anew) {
     return(run_forked(c(...), wd, env))
   }
-  processx::run(rscript, c("-e", "honestmargin::main()", ...),
+  processx::run("sh", c(launcher_file, ...),
     error_on_status = FALSE, wd = wd, env = if (length(env)) c("current", env), timeout = 120
   )
 }

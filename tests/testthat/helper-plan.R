@@ -16,7 +16,7 @@ ended_as <- function(folder) {
 
 # a run in a process of its own
 start_run <- function(folder, through = character()) {
-  words <- c(through, rscript, "-e", "honestmargin::main()", "run", folder)
+  words <- c(through, "sh", launcher_file, "run", folder)
   processx::process$new(words[1], words[-1], stderr = "|")
 }
 score <- "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"

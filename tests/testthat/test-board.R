@@ -12,7 +12,7 @@ board_folder <- function(lines = lid_plan, env = parent.frame()) {
 
 # the verb as a process of its own; its first line is the address
 start_board <- function(folder, ..., env = parent.frame()) {
-  board <- processx::process$new(rscript, c("-e", "honestmargin::main()", "board", folder, ...),
+  board <- processx::process$new("sh", c(launcher_file, "board", folder, ...),
     stdout = "|", stderr = "|", cleanup_tree = TRUE
   )
   withr::defer(board$kill_tree(), envir = env)
@@ -203,7 +203,7 @@ test_that("a run at a terminal and the board share one record", {
   skip_if_not_installed("curl")
   folder <- board_folder()
   terminal <- processx::process$new("sh", c("-c", paste0(
-    "(sleep 4; echo y; sleep 600) | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
+    "(sleep 4; echo y; sleep 600) | script -qefc \"", launcher, " run ", folder, "\" /dev/null"
   )), stdout = "|", cleanup_tree = TRUE)
   withr::defer(terminal$kill_tree())
   board <- start_board(folder)
@@ -234,7 +234,7 @@ test_that("a study with commands is watched, and its runs are not started by a p
   expect_match(idle$card, paste("honestmargin run", folder), fixed = TRUE)
   expect_identical(ask_board(board, "go", "")$status, 403L)
   expect_false(file.exists(file.path(folder, "run.lock")))
-  run <- processx::process$new(rscript, c("-e", "honestmargin::main()", "run", folder), cleanup_tree = TRUE)
+  run <- processx::process$new("sh", c(launcher_file, "run", folder), cleanup_tree = TRUE)
   withr::defer(run$kill_tree())
   seen <- character()
   while (run$is_alive()) {

@@ -124,7 +124,7 @@ test_that("a table of 80 columns cuts nothing, and no two rows look alike", {
 
 test_that("a closed pipe ends quietly", {
   run <- processx::run("sh", c("-c", paste0(
-    rscript, " -e 'honestmargin::main()' figure ", demo_study(), " --of passes --format csv | head -n 1"
+    launcher, " figure ", demo_study(), " --of passes --format csv | head -n 1"
   )))
   expect_identical(run$stderr, "")
   expect_match(run$stdout, "^\"workload\"[^\n]*\n$")

@@ -1,6 +1,6 @@
 start_with <- function(folder, ...) {
   processx::run("sh", c("-c", paste0(
-    "printf '%s\\n' ", paste(shQuote(c(...)), collapse = " "), " | ", rscript, " -e 'honestmargin::main()' start ",
+    "printf '%s\\n' ", paste(shQuote(c(...)), collapse = " "), " | ", launcher, " start ",
     folder
   )), error_on_status = FALSE, timeout = 60)
 }
@@ -61,8 +61,8 @@ test_that("a number of which nobody knows what is better must be said, and leavi
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   left <- file.path(withr::local_tempdir(), "left")
   run <- processx::run("sh", c("-c", paste0(
-    "(sleep 3; echo cap; sleep 1; printf '\\003'; sleep 3) | script -qefc \"", rscript,
-    " -e 'honestmargin::main()' start ", left, "\" /dev/null; echo status $?"
+    "(sleep 3; echo cap; sleep 1; printf '\\003'; sleep 3) | script -qefc \"", launcher,
+    " start ", left, "\" /dev/null; echo status $?"
   )), timeout = 60)
   expect_match(run$stdout, "status 130")
   expect_false(file.exists(left))

@@ -26,7 +26,7 @@ test_that("start takes a load time for better when it is lower, and says so", {
   answers <- function(...) {
     input <- paste(c(...), collapse = "\n")
     processx::run("sh", c("-c", paste0(
-      "printf '%s\\n' ", shQuote(input), " | ", rscript, " -e 'honestmargin::main()' start ", folder
+      "printf '%s\\n' ", shQuote(input), " | ", launcher, " start ", folder
     )), error_on_status = FALSE)
   }
   run <- answers("driver", "old, new", "echo {arm} 12", "load time", "2")

@@ -1,7 +1,7 @@
 in_terminal <- function(columns, command, env = character()) {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   run <- processx::run("script", c(
-    "-qefc", paste0("stty cols ", columns, " rows 50; ", rscript, " -e 'honestmargin::main()' ", command), "/dev/null"
+    "-qefc", paste0("stty cols ", columns, " rows 50; ", launcher, " ", command), "/dev/null"
   ), env = c("current", TERM = "xterm-256color", COLORTERM = "", env), timeout = 60)
   strsplit(gsub("\r", "", run$stdout), "\n")[[1]]
 }

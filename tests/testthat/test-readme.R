@@ -7,7 +7,7 @@ chunk <- function(name) {
 }
 # as it stands there, in a shell that stops at the first thing that fails
 run_chunk <- function(name, folder) {
-  script <- c("set -e", "honestmargin() { Rscript -e 'honestmargin::main()' \"$@\"; }", chunk(name))
+  script <- c("set -e", paste("honestmargin() {", launcher, "\"$@\"; }"), chunk(name))
   writeLines(script, file.path(folder, "run.sh"))
   run <- processx::run("sh", "run.sh", wd = folder, error_on_status = FALSE)
   expect_identical(run$status, 0L, info = run$stderr)

@@ -6,7 +6,7 @@ test_that("a full disk stops the run with 4; the pass is lost, all others are ke
     quick, "    command: \"echo score 5{arm}; if [ -f full ]; then cat /dev/zero > filler; fi\"", score
   )
   out <- withr::local_tempdir()
-  run <- paste(rscript, "-e 'honestmargin::main()' run small")
+  run <- paste(launcher, "run small")
   script <- c(
     "cd $1; mkdir small; mount -t tmpfs -o size=2m none small; cp $0/study.yml small",
     paste(run, "--most 2; touch small/full"), paste0("if ", run, "; then exit 9; else echo \"status $?\"; fi"),
@@ -39,8 +39,8 @@ test_that("a store that cannot be written is told, and what it holds can still b
   folder <- local_plan(quick, "    command: echo score 5{arm}", score)
   run_study(folder, most = 3)
   script <- paste(
-    "mount --bind $0 $0; mount -o remount,bind,ro $0;", rscript,
-    "-e 'honestmargin::main()' run $0; echo \"status $?\""
+    "mount --bind $0 $0; mount -o remount,bind,ro $0;", launcher,
+    "run $0; echo \"status $?\""
   )
   run <- processx::run("unshare", c("-Urm", "sh", "-c", script, folder), error_on_status = FALSE)
   expect_match(run$stdout, "status 4")

@@ -15,7 +15,7 @@ run_typed <- function(folder, answers) {
   writeLines(answers, input)
   command <- paste0("sleep 1; while read -r a; do echo \"$a\"; sleep 0.15; done < ", shQuote(input), "; sleep 1")
   processx::run("sh", c("-c", paste0(
-    "(", command, ") | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder, "\" /dev/null"
+    "(", command, ") | script -qefc \"", launcher, " run ", folder, "\" /dev/null"
   )), error_on_status = FALSE, timeout = 90)
 }
 
@@ -254,7 +254,7 @@ test_that("Ctrl-C is heard at a question", {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   folder <- local_folder()
   run <- processx::run("sh", c("-c", paste0(
-    "(sleep 3; printf '\\003'; sleep 8) | script -qefc \"", rscript, " -e 'honestmargin::main()' run ", folder,
+    "(sleep 3; printf '\\003'; sleep 8) | script -qefc \"", launcher, " run ", folder,
     "\" /dev/null; echo status $?"
   )), timeout = 60)
   expect_match(run$stdout, "interrupted; what was captured is kept")

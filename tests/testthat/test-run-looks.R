@@ -109,7 +109,7 @@ test_that("an arm that is settled is left out of later blocks where the plan say
 test_that("in a terminal, where a bar shows how far it is, blocks are added all the same", {
   skip_if(!nzchar(Sys.which("script")), "no pseudo-terminal here")
   folder <- growing(12, noise = 6)
-  command <- paste0(rscript, " -e 'honestmargin::main()' run ", folder, " --until-settled")
+  command <- paste0(launcher, " run ", folder, " --until-settled")
   ran <- processx::run("script", c("-qefc", command, "/dev/null"), error_on_status = FALSE, stdin = "")
   expect_identical(ran$status, 0L)
   expect_no_match(ran$stdout, "fault of ours")

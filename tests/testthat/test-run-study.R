@@ -223,14 +223,21 @@ test_that("the stand-in game runs as a study of its own", {
   expect_lt(weigh(study)$change[1], 0)
 })
 
-test_that("what is run keeps the tester's environment", {
-  withr::local_envvar(OWN_WORD = "here")
+test_that("what is run finds the environment of whoever started the run, and nothing of R's own", {
   folder <- local_plan(
-    quick, "    command: \"echo score 5; [ \\\"$OWN_WORD$HOME\\\" = here$HOME ] || exit 3\"",
-    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
+    quick, "    command: 'env > found; echo score 5{arm}'", "    scores: [{metric: score, pattern: '([0-9]+)'}]"
   )
-  run_study(folder, most = 1)
-  expect_identical(ended_as(folder), "ok")
+  # R puts its libraries before those that a program brings along, and its tools beside EDITOR, SED and TAR
+  own <- c(
+    paste0("PATH=", Sys.getenv("PATH")), paste0("HOME=", withr::local_tempdir()), "LD_LIBRARY_PATH=/opt/game/lib",
+    "EDITOR=ed", "SHOWN=some value", paste0("R_LIBS=", paste(.libPaths(), collapse = ":"))
+  )
+  run <- processx::run("env", c("-i", own, "sh", launcher_file, "run", folder), error_on_status = FALSE)
+  expect_identical(run$status, 0L, info = run$stderr)
+  found <- grep("^(HONESTMARGIN_|PROCESSX_|PWD=|SHLVL=|_=)", readLines(file.path(folder, "found")),
+    value = TRUE, invert = TRUE
+  )
+  expect_setequal(found, own)
 })
 
 test_that("a value means the same wherever it stands in a line for the shell", {

@@ -44,7 +44,7 @@ test_that("a run killed at any moment goes on where it stood", {
   whole <- motor()
   run_study(whole)
   for (i in 1:30) {
-    run <- processx::process$new(rscript, c("-e", "honestmargin::main()", "run", folder), stderr = "|", stdout = NULL)
+    run <- processx::process$new("sh", c(launcher_file, "run", folder), stderr = "|", stdout = NULL)
     told <- character()
     while (run$is_alive() && sum(grepl("  ok  |crash", told)) < 2) {
       run$poll_io(5000)
@@ -148,7 +148,7 @@ test_that("a score that is low by luck is tried again before it counts as fallen
   again <- local_plan(plan)
   writeLines(c("100", "102", "97", "101", "60", "100"), file.path(again, "values.txt"))
   seen <- processx::run("script", c(
-    "-qefc", paste0("stty cols 60; ", rscript, " -e 'honestmargin::main()' run ", again), "/dev/null"
+    "-qefc", paste0("stty cols 60; ", launcher, " run ", again), "/dev/null"
   ), timeout = 60)$stdout
   expect_match(seen, "  3  try  50  pull  ok  score 97\r\n", fixed = TRUE)
   expect_match(seen, "K       not clear: score is 97.00 points on average so far,\r\n", fixed = TRUE)
