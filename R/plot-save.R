@@ -22,8 +22,15 @@ save_figure <- function(figure, path, size = c(1280, 800)) {
       grDevices::cairo_pdf(to, size[1] / resolution, size[2] / resolution)
     }
     on.exit(grDevices::dev.off())
-    print(figure)
+    draw_figure(figure)
   })
+}
+
+# ggplot2 looks up some names among what R usually attaches; the command starts without that (exec/honestmargin)
+draw_figure <- function(figure) {
+  usual <- c("stats", "graphics", "grDevices", "utils", "datasets", "methods")
+  for (package in setdiff(usual, sub("^package:", "", search()))) attachNamespace(package)
+  print(figure)
 }
 
 #' @return The ending of the file.
@@ -50,6 +57,6 @@ figure_resolution <- function(size) max(40, 132 * min(size[1] / 1280, size[2] / 
 #' @return The figure as one string of SVG, to stand inside a page.
 #' @noRd
 inline_svg <- function(figure, width, height) {
-  text <- svglite::stringSVG(print(figure), width = width, height = height, web_fonts = NULL)
+  text <- svglite::stringSVG(draw_figure(figure), width = width, height = height, web_fonts = NULL)
   sub("^<\\?xml[^>]*>\\s*", "", text)
 }

@@ -2,6 +2,7 @@ test_that("the tester marks a running pass from another shell, beside a frame lo
   plays <- c(
     launcher, "mark . segment harbour; sleep 2;", launcher,
     "mark . segment tunnel; sleep 1; seq 300 | sed s/.*/10/ > {log}"
+  )
   folder <- local_plan(
     "setting: {name: rate, unit: Hz, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 1",
     "metrics: [{id: fps_avg, worth: 2, primary: true}]", "frames_layout: {column: 1, holds: durations, unit: ms}",
