@@ -40,4 +40,6 @@ end_watch <- function(watch, seconds) {
   out
 }
 
-stop_watch <- function(watch) if (!is.null(watch$process)) end_recorder(watch$process)
+stop_watch <- function(watch) {
+  if (!is.null(watch$process)) end_recorder(watch$process, length(watch$recorder$commands) > 0)
+}

@@ -19,8 +19,8 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
   command <- held_command(command)
   process <- processx::process$new(command$program, command$args,
     stdout = log, stderr = "2>&1", stdin = NULL,
-    env = environment_for(env),
-    cleanup_tree = TRUE, supervise = FALSE, wd = wd
+    # its tree is ended below, or by the holder; to look for it once more when R forgets it costs as much
+    env = environment_for(env), cleanup_tree = !nzchar(helper_path("holder")), supervise = FALSE, wd = wd
   )
   on.exit(end_tree(process))
   timed_out <- FALSE

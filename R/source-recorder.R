@@ -3,7 +3,13 @@
 #' Path of a helper that the package built
 #' @param name `probe.so` or `recorder`. @return `""` where it was not built.
 #' @noRd
-helper_path <- function(name) system.file("helpers", name, package = "honestmargin")
+helper_path <- function(name) {
+  if (is.null(helper_paths[[name]])) helper_paths[[name]] <- system.file("helpers", name, package = "honestmargin")
+  helper_paths[[name]]
+}
+
+# every pass asks, and finding them takes as long as looking at the machine
+helper_paths <- new.env(parent = emptyenv())
 
 need_helper <- function(name, what) {
   path <- helper_path(name)
@@ -35,7 +41,7 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   args <- c(rbind(names(given), unname(given)), if (length(asked)) c(rbind("--command", asked)))
   process <- processx::process$new(
     need_helper("recorder", "the recorder"), args,
-    stdout = "|", stderr = "|", cleanup_tree = TRUE, wd = wd, env = environment_for()
+    stdout = "|", stderr = "|", cleanup_tree = length(commands) > 0, wd = wd, env = environment_for()
   )
   # it says so when it listens; on the other line, why it cannot begin
   until <- monotonic_s() + 30
@@ -51,11 +57,12 @@ start_recorder <- function(sensors = NULL, rate = 5, commands = character(), soc
   process
 }
 
-end_recorder <- function(process) {
+# only with further commands has it children; looking for any asks every process of the machine
+end_recorder <- function(process, children = TRUE) {
   if (process$is_alive()) {
     process$signal(tools::SIGTERM)
     process$wait(3000)
-    process$kill_tree()
+    if (children || process$is_alive()) process$kill_tree()
   }
 }
 
