@@ -28,10 +28,10 @@ writes_log <- function(workload) {
 #' @noRd
 score_places <- function(plan, workload) {
   if (length(workload$scores)) {
-    return(data.frame(
+    return(list2DF(list(
       metric = vapply(workload$scores, `[[`, "", "metric"),
       segment = vapply(workload$scores, function(s) empty_to(s$segment, NA_character_), "")
-    ))
+    )))
   }
   # what sensors and frame logs give, and how passes end, is not typed
   framed <- c(

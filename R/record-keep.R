@@ -35,10 +35,11 @@ trimmed_as_sealed <- function(store, plan, batch) {
 typed_readings <- function(plan, places, value, better = NA_character_) {
   described <- described_metrics(plan)
   unit <- vapply(places$metric, function(id) empty_to(described[[id]]$unit, NA_character_), "", USE.NAMES = FALSE)
-  data.frame(
-    part = NA_integer_, segment = places$segment, metric = places$metric, value = value, unit = unit, better = better,
-    origin = "typed", row.names = NULL
-  )
+  each <- function(x) rep_len(x, nrow(places))
+  list2DF(list(
+    part = each(NA_integer_), segment = as.character(places$segment), metric = as.character(places$metric),
+    value = value, unit = unit, better = each(better), origin = each("typed")
+  ))
 }
 
 #' A reading by the name under which it is typed and told: "harbour/time" for a segment

@@ -23,7 +23,7 @@ run_pass <- function(run, pass) {
     seen[c("seconds", "played", "effective", "note", "taken")],
     seen$kept[c("readings", "traces", "piles", "parts", "limits", "pace")],
     list(
-      pass = pass$pass, outcome = outcome, snapshots = rbind(before, take_snapshot(run, "after")),
+      pass = pass$pass, outcome = outcome, snapshots = stack_rows(list(before, take_snapshot(run, "after"))),
       findings = bind_findings(as_finding(decided$why), seen$gates, seen$found, seen$kept$findings)
     )
   )
@@ -54,7 +54,7 @@ take_snapshot <- function(run, at) {
   # after a pass the setting is what it ran with, and nothing waits to be measured
   versions <- if (at == "after") ask_versions(run$plan, run$folder) else run$versions
   seen <- c(machine_snapshot(run$plan$variables, versions), if (at == "before") busy_processors())
-  data.frame(at = at, key = names(seen), value = unname(seen))
+  list2DF(list(at = rep(at, length(seen)), key = names(seen), value = unname(seen)))
 }
 
 # in the environment of all that a pass starts, so that leftovers can be found

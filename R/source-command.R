@@ -17,12 +17,13 @@ run_watched <- function(command, log, limit = Inf, env = character(), tick = NUL
   so_far <- function() monotonic_s() - started
   env <- c(command$env, env)
   command <- held_command(command)
+  held <- command$program == helper_path("holder")
   process <- processx::process$new(command$program, command$args,
     stdout = log, stderr = "2>&1", stdin = NULL,
-    # its tree is ended below, or by the holder; to look for it once more when R forgets it costs as much
-    env = environment_for(env), cleanup_tree = !nzchar(helper_path("holder")), supervise = FALSE, wd = wd
+    env = environment_for(env), cleanup_tree = !held, supervise = FALSE, wd = wd
   )
-  on.exit(end_tree(process))
+  # a holder that came to its own end has ended all that it held; finding a tree asks every process of the machine
+  on.exit(if (!held || !isTRUE(process$get_exit_status() >= 0)) end_tree(process))
   timed_out <- FALSE
   interrupted <- tryCatch(
     {

@@ -8,6 +8,9 @@ set_by_front_end <- c(
   "R_ENVIRON", "R_ENVIRON_USER", "R_PROFILE", "R_PROFILE_USER"
 )
 
+# set by the launcher (exec/honestmargin) where it was not set; no tester writes these two together
+set_by_launcher <- c(GLIBC_TUNABLES = "glibc.malloc.hugetlb=1:glibc.malloc.arena_max=1")
+
 of_r <- new.env(parent = emptyenv())
 
 #' The environment for programs of the tester's
@@ -18,7 +21,7 @@ of_r <- new.env(parent = emptyenv())
 environment_for <- function(more = character()) {
   now <- Sys.getenv()
   now <- stats::setNames(as.character(now), names(now))
-  usual <- usual_of_renviron()
+  usual <- c(usual_of_renviron(), set_by_launcher)
   ours <- names(now) %in% names(usual) & now == usual[names(now)]
   now <- now[!ours & !names(now) %in% set_by_front_end]
   if ("LD_LIBRARY_PATH" %in% names(now)) {

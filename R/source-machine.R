@@ -24,7 +24,9 @@ first_word <- function(path) {
 #' @noRd
 machine_snapshot <- function(variables = character(), versions = character()) {
   info <- Sys.info()
-  own <- Sys.getenv(variables, unset = "")
+  # those that a program finds
+  found <- if (length(variables)) environment_for()
+  own <- vapply(variables, function(name) if (name %in% names(found)) found[[name]] else "", "")
   c(
     host = info[["nodename"]], system = paste(info[["sysname"]], info[["release"]]),
     linux_snapshot(),

@@ -2,26 +2,23 @@
 
 #' @export
 store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
-  batch <- chosen_batch(store, batch)
+  number <- as.character(empty_to(batch, 1))
+  # it is asked for at every pass, and a seal never changes
+  if (is.null(store$known[[number]])) store$known[[number]] <- sealed_plan(store, chosen_batch(store, batch))
+  store$known[[number]]
+}
+
+sealed_plan <- function(store, batch) {
   sealed <- DBI::dbGetQuery(
     store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = ?", list(batch)
   )
-  plan <- parsed_once(store, sealed$text)
+  plan <- parse_plan(sealed$text, file.path(store$folder, "study.yml"))
   blocks <- blocks_of_batch(store, batch)
   if (length(blocks) && blocks != plan$blocks) {
     plan$blocks <- blocks
     attr(plan, "text") <- text_with_blocks(sealed$text, blocks)
   }
   plan
-}
-
-# whoever reads a study asks for its plan several times, and its text tells whether it is still the same
-parsed_once <- function(store, text) {
-  if (!identical(store$known$text, text)) {
-    store$known$plan <- parse_plan(text, file.path(store$folder, "study.yml"))
-    store$known$text <- text
-  }
-  store$known$plan
 }
 
 blocks_of_batch <- function(store, batch) {

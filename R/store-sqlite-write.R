@@ -52,14 +52,14 @@ put_plan <- function(store, text) {
 
 #' @export
 store_begin.honestmargin_sqlite <- function(store, pass, machine) {
-  append_rows(store$con, "begun", data.frame(
+  append_rows(store$con, "begun", list2DF(list(
     pass = pass, started = clock_now(), pid = Sys.getpid(), boot = machine$boot, host = machine$host
-  ))
+  )))
 }
 
 #' @export
 store_end.honestmargin_sqlite <- function(store, record) {
-  of_pass <- function(rows) if (NROW(rows)) cbind(pass = record$pass, rows)
+  of_pass <- function(rows) if (NROW(rows)) list2DF(c(list(pass = rep(record$pass, nrow(rows))), rows))
   con <- store$con
   # its traces are on the disk already, its own row comes last
   in_transaction(con, {
@@ -72,11 +72,11 @@ store_end.honestmargin_sqlite <- function(store, record) {
     append_rows(con, "snapshot", of_pass(record$snapshots))
     append_rows(con, "taken", taken_anew(store, record$taken))
     append_rows(con, "part", of_pass(record$parts))
-    append_rows(con, "ended", data.frame(
+    append_rows(con, "ended", list2DF(list(
       pass = record$pass, ended = clock_now(), seconds = empty_to(record$seconds, NA_real_), outcome = record$outcome,
       effective = empty_to(record$effective, NA_character_), note = empty_to(record$note, NA_character_),
       played = empty_to(record$played, NA_character_)
-    ))
+    )))
   })
 }
 
@@ -277,6 +277,9 @@ store_note_taken.honestmargin_sqlite <- function(store, taken) {
 
 # the row of a taking that was undone stays
 taken_anew <- function(store, taken) {
+  if (!NROW(taken)) {
+    return(taken)
+  }
   again <- taken$hash %in% ledger_table(store$con, "taken")$hash
   if (any(again)) taken$hash[again] <- paste0(taken$hash, "#", taken$pass)[again]
   taken

@@ -21,7 +21,9 @@ dir.create(folder)
 log <- file.path(folder, "log")
 runner <- processx::process$new(
   file.path(R.home("bin"), "Rscript"), c("--vanilla", "tools/test-files.R", folder, files),
-  stdout = log, stderr = "2>&1", cleanup_tree = TRUE
+  stdout = log, stderr = "2>&1", cleanup_tree = TRUE,
+  # as the command itself: what is forked all the time has its memory in large pages
+  env = c("current", GLIBC_TUNABLES = "glibc.malloc.hugetlb=1:glibc.malloc.arena_max=1")
 )
 told <- character()
 tell <- function(done) {
