@@ -38,7 +38,7 @@ typed_readings <- function(plan, places, value, better = NA_character_) {
   each <- function(x) rep_len(x, nrow(places))
   list2DF(list(
     part = each(NA_integer_), segment = as.character(places$segment), metric = as.character(places$metric),
-    value = value, unit = unit, better = each(better), origin = each("typed")
+    value = each(value), unit = unit, better = each(better), origin = each("typed")
   ))
 }
 
