@@ -7,7 +7,12 @@ writeLines(c(
   "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 20",
   "workloads: [{id: w, command: 'echo score 5', scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
 ), file.path(folder, "study.yml"))
-took <- seconds(ran <- run_study(folder)$ran)
+# by the command, as a tester runs it; its start is measured where nothing is left to do
+run <- function(...) seconds(system2("honestmargin", c("run", folder, ...), stdout = FALSE, stderr = FALSE))
+run("--most", "2")
+took <- run()
+ran <- nrow(read_study(folder)$passes) - 2
+took <- took - min(run(), run())
 said("the runner's own cost a pass (the command only echoes)", sprintf("%.0f ms", 1000 * took / ran), "under 60 ms")
 
 large <- tempfile("bench-")
