@@ -22,7 +22,7 @@ open_input <- function(path, options) {
 open_table <- function(path, options) {
   read_readings(path,
     better = directions_given(options),
-    columns = named_texts(options$columns, "columns")
+    columns = named_texts(options$columns, "columns"), arm = options$arm
   )
 }
 

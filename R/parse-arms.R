@@ -17,7 +17,7 @@ arms_of_columns <- function(cells) {
   arms <- others[numbers]
   words <- others[!numbers]
   known <- !is.na(vapply(arms, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", arms) |
-    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | tolower(arms) %in% words_of_summaries
+    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | is_summary(arms)
   long <- any(c("arm", "value") %in% names(cells))
   # a log has more rows than anybody ran passes
   if (long || nrow(cells) > 500 || length(arms) < 2 || any(known)) {
@@ -26,11 +26,6 @@ arms_of_columns <- function(cells) {
   # two that say what was measured are one too many
   if (length(c(words, intersect("metric", names(cells)))) < 2) list(arms = arms, metric = words)
 }
-
-words_of_summaries <- c(
-  "n", "count", "mean", "average", "avg", "median", "min", "minimum", "max", "maximum", "sd", "std", "stdev", "total",
-  "sum", "anzahl", "mittel", "mittelwert", "summe"
-)
 
 arms_to_rows <- function(cells, found) {
   arms <- found$arms

@@ -17,7 +17,6 @@ heading_key <- function(text) gsub("\\s+", " ", tolower(trimws(sub("\\s*[([][^([
 #' @return A list: `cells`, `findings` (which columns were taken for what).
 #' @noRd
 rename_columns <- function(cells, columns, path) {
-  given <- names(cells)
   for (name in names(columns)) {
     at <- match(tolower(columns[[name]]), tolower(names(cells)))
     if (is.na(at)) {
@@ -47,12 +46,14 @@ rename_columns <- function(cells, columns, path) {
     names(cells)[match(heading, names(cells))] <- means
     taken <- c(taken, paste0("'", heading, "' as ", means))
   }
-  # runs are numbered within an arm as a rule; a pass has an id of its own
-  numbered <- "pass" %in% names(cells) && !"pass" %in% given && "arm" %in% names(cells)
-  if (numbered && anyDuplicated(cells[intersect(c("pass", "workload", "metric"), names(cells))])) {
-    cells$pass <- paste(cells$arm, cells$pass)
-  }
   list(cells = cells, findings = if (length(taken)) new_finding("note", "headings_taken", taken = taken))
+}
+
+#' Columns whose heading is of a kind: `note` (free text), `when` (the time at which a pass ran)
+#' @noRd
+headed_as <- function(names, kind) {
+  known <- known_headings()
+  names[heading_key(names) %in% known$heading[known$kind == kind]]
 }
 
 #' The unit that a metric so called has, where it is a word of the trade; its direction follows from that

@@ -18,6 +18,7 @@
 #' @param metrics List of further metrics, made with [new_metric()].
 #' @param columns Named character: what columns are called in the file, `c(arm = "Einstellung", value = "Punkte")`.
 #'   Common headings are known in English and German, and said where they were taken.
+#' @param arm What was measured, where no column of the table says so.
 #' @return A data frame with one row per pass and metric and the columns `arm`,
 #'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
 #'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
@@ -30,19 +31,13 @@
 #' file <- tempfile(fileext = ".csv")
 #' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
 #' read_readings(file)
-read_readings <- function(path, ..., better = NULL, metrics = list(), columns = NULL) {
+read_readings <- function(path, ..., better = NULL, metrics = list(), columns = NULL, arm = NULL) {
   assert_no_dots(...)
   checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
-  table <- if (is.data.frame(path)) table_of_frame(path, "data frame") else read_text_table(path, "readings file")
+  checkmate::assert_string(arm, min.chars = 1, null.ok = TRUE)
+  table <- if (is.data.frame(path)) table_of_frame(path, "data frame") else read_text_table(path, "readings file", TRUE)
   if (is.data.frame(path)) path <- "data frame"
-  named <- rename_columns(table$cells, columns, path)
-  table$cells <- named$cells
-  table$findings <- bind_findings(table$findings, named$findings)
-  across <- arms_of_columns(table$cells)
-  if (!is.null(across)) {
-    table$cells <- arms_to_rows(table$cells, across)
-    table$findings <- bind_findings(table$findings, new_finding("note", "arms_in_columns", arms = across$arms))
-  }
+  table <- columns_to_rows(settle_sheet(table, columns, path, arm), path)
   wide <- !"value" %in% names(table$cells)
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)
@@ -51,13 +46,41 @@ read_readings <- function(path, ..., better = NULL, metrics = list(), columns = 
   full[c(reading_columns, "scale")]
 }
 
+# tables in which a column is a pass of each row, or an arm
+columns_to_rows <- function(table, path) {
+  repeats <- repeats_of_columns(table$cells, path)
+  across <- if (is.null(repeats)) arms_of_columns(table$cells)
+  told <- if (!is.null(across)) {
+    table$cells <- arms_to_rows(table$cells, across)
+    new_finding("note", "arms_in_columns", arms = across$arms)
+  } else if (is.null(repeats)) {
+    timed <- order_by_times(table$cells)
+    table$cells <- timed$cells
+    timed$findings
+  } else if ("arm" %in% names(table$cells)) {
+    table$cells <- repeats_to_rows(table$cells, repeats)
+    bind_findings(
+      new_finding("note", "passes_in_columns", columns = repeats$columns),
+      if (length(repeats$summaries)) {
+        new_finding("note", "summaries_left_out",
+          what = count_of(length(repeats$summaries), "column"), words = repeats$summaries
+        )
+      }
+    )
+  }
+  table$findings <- bind_findings(table$findings, told)
+  table
+}
+
 widen_to_long <- function(table, path) {
   cells <- table$cells
   if (!"arm" %in% names(cells)) {
     abort_input(
       "no column 'arm'", path,
       paste0(
-        "name the column that holds the value of the setting; found: ", some_of(setdiff(names(cells), ".line"), 9)
+        "say which column holds the value of the setting: --columns arm=HEADING; found: ",
+        some_of(setdiff(names(cells), ".line"), 9),
+        "; of one machine alone: honestmargin describe FILE --arm NAME"
       )
     )
   }
@@ -108,8 +131,46 @@ units_behind <- function(long, ids) {
   long
 }
 
+# what is typed where a number is due, if the pass had no end of its own
+words_of_ends <- list(
+  crash = c("crash", "crashed", "absturz", "abgest\u00fcrzt"), freeze = c("freeze", "froze", "frozen", "hung", "hang"),
+  down = c("down", "went down", "machine down"), timeout = c("timeout", "timed out", "time out"),
+  no_start = c("no_start", "no start", "would not start", "did not start", "no boot")
+)
+
+#' "crash" in the cell of a number is how that pass ended
+#' @return A list: `long`, with a column `outcome` where there was none, and `findings`.
+#' @noRd
+ends_in_cells <- function(long) {
+  said <- match(tolower(trimws(long$value)), unlist(words_of_ends))
+  if (all(is.na(said)) || "outcome" %in% names(long)) {
+    return(list(long = long))
+  }
+  end <- rep(names(words_of_ends), lengths(words_of_ends))[said]
+  words <- unique(long$value[!is.na(said)])
+  long$value[!is.na(said)] <- NA
+  # it is the end of the whole pass, whatever else it gave
+  named <- "pass" %in% names(long)
+  pass <- if (named) do.call(joint_code, unname(long[intersect(c("pass", "workload"), names(long))])) else long$.line
+  long$outcome <- ifelse(is.na(end), end[!is.na(end)][match(pass, pass[!is.na(end)])], end)
+  long$outcome[is.na(long$outcome)] <- "ok"
+  list(long = long, findings = new_finding("note", "ends_in_cells", words = words))
+}
+
+abort_words <- function(column, said, path) {
+  abort_input(
+    paste0("column '", column, "' holds words: ", some_of(unique(stats::na.omit(said)), 3)), path,
+    paste0(
+      "if they say what was run: --columns workload=", if (grepl("[ ,]", column)) shQuote(column) else column,
+      "; if each is a pass's end, call the column outcome; otherwise leave it out"
+    )
+  )
+}
+
 read_values <- function(long, table, path) {
-  findings <- table$findings
+  ended <- ends_in_cells(long)
+  long <- ended$long
+  findings <- bind_findings(table$findings, ended$findings)
   ids <- if ("metric" %in% names(long)) ifelse(is.na(long$metric), "score", long$metric) else rep("score", nrow(long))
   long <- units_behind(long, ids)
   value <- rep(NA_real_, nrow(long))
@@ -126,12 +187,13 @@ read_values <- function(long, table, path) {
     parsed <- parse_typed_numbers(long$value[rows], decimal)
     if (length(parsed$bad)) {
       at <- rows[parsed$bad[1]]
+      if (!any(grepl("[0-9]", long$value[rows]))) abort_words(id, long$value[rows], path)
       abort_input(
         paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"),
         c(path, paste("line", long$.line[at])),
         paste(
-          "write the number alone (12.5, 1,234 or 1:05.2) or the same unit behind each;",
-          "leave the cell empty when the pass gave none"
+          "write the number alone (12.5, 1,234 or 1:05.2) or the same unit behind each; leave the cell empty when the",
+          "pass gave none, or write how it ended: crash, freeze, down, timeout, no start"
         )
       )
     }

@@ -21,23 +21,45 @@ read_sheet <- function(path, what) {
   # what cells hold, not how they are shown: 1,234.50 and 1234.5 are one number
   cells <- tryCatch(
     suppressMessages(if (package == "readxl") {
-      readxl::read_excel(path, col_types = "text", .name_repair = "minimal")
+      readxl::read_excel(path, col_types = "text", col_names = FALSE, .name_repair = "minimal")
     } else {
-      getExportedValue(package, "read_ods")(path, col_types = NA, as_tibble = FALSE)
+      getExportedValue(package, "read_ods")(path, col_names = FALSE, col_types = NA, as_tibble = FALSE)
     }),
     error = function(e) abort_input("cannot be read as a spreadsheet", path, "save the sheet as CSV")
   )
-  table_of_frame(cells, path)
+  headed_frame(cells, path)
+}
+
+# the rows of a sheet, its heading among them
+headed_frame <- function(cells, path) {
+  cells <- as.data.frame(text_cells(cells), check.names = FALSE)
+  cells <- cells[rowSums(!is.na(cells)) > 0, , drop = FALSE]
+  if (nrow(cells) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  row <- find_heading(utils::head(cells, 40))
+  names <- unlist(cells[row, ], use.names = FALSE)
+  unnamed <- which(is.na(names))
+  names[unnamed] <- paste0("V", unnamed)
+  above <- unlist(cells[seq_len(row - 1), ], use.names = FALSE)
+  kept <- stats::setNames(cells[seq(row + 1, nrow(cells)), , drop = FALSE], names)
+  table <- table_of_frame(kept, path)
+  table$cells$.line <- table$cells$.line + row - 1L
+  table$unnamed <- names[unnamed]
+  if (row > 1) table$findings <- new_finding("note", "above_heading", text = above[!is.na(above)])
+  table
+}
+
+text_cells <- function(x) {
+  lapply(as.data.frame(x, check.names = FALSE), function(v) {
+    text <- if (is.double(v)) ifelse(is.na(v), NA, sprintf("%.15g", v)) else as.character(v)
+    text <- trimws(text)
+    ifelse(nzchar(text), text, NA)
+  })
 }
 
 #' A data frame as the cells of a table, for what is typed in R or stands in a sheet
 #' @noRd
 table_of_frame <- function(x, path) {
-  cells <- lapply(as.data.frame(x, check.names = FALSE), function(v) {
-    text <- if (is.double(v)) ifelse(is.na(v), NA, sprintf("%.15g", v)) else as.character(v)
-    text <- trimws(text)
-    ifelse(nzchar(text), text, NA)
-  })
+  cells <- text_cells(x)
   cells <- as.data.frame(cells[nzchar(names(cells))], check.names = FALSE)
   filled <- rowSums(!is.na(cells)) > 0
   if (!any(filled)) abort_input("no rows below the heading", path, "one row per pass is needed")

@@ -1,8 +1,11 @@
 # Delimited text as cells, with the line each row came from.
 
 #' Cells as text, with the line each row came from
+#' @param titled Whether titles may stand above the heading, as in a sheet that people keep.
+#' @return A list: `cells` (data frame of text, with `.line`), `unnamed` (columns that have no heading), `decimal`,
+#'   `findings`.
 #' @noRd
-read_text_table <- function(path, what) {
+read_text_table <- function(path, what, titled = FALSE) {
   if (!is.null(sheet_ending(path))) {
     return(read_sheet(path, what))
   }
@@ -15,8 +18,11 @@ read_text_table <- function(path, what) {
   headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])
   used <- if (headed) filled else filled[!marked[filled]]
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
-  separator <- c(";", "\t", ",")
-  separator <- separator[vapply(separator, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
+  separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
+  heading <- if (titled) heading_of_text(lines[used], separator) else list(row = 1L)
+  separator <- c(heading$separator, separator)
+  above <- used[seq_len(heading$row - 1)]
+  used <- used[seq(heading$row, length(used))]
   if (!length(separator)) {
     abort_input(
       "one column only", c(path, paste("line", used[1])),
@@ -51,7 +57,44 @@ read_text_table <- function(path, what) {
   if (any(grepl("['\"]", lines))) cells[] <- lapply(cells, unquoted_cells)
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- used[-1]
-  list(cells = cells, decimal = if (separator[1] == ",") "point" else "comma", findings = opened$findings)
+  list(
+    cells = cells, unnamed = names(cells)[heading$unnamed], decimal = if (separator[1] == ",") "point" else "comma",
+    findings = bind_findings(opened$findings, if (length(above)) titles_left(lines[above], separator[1]))
+  )
+}
+
+separators <- c(";", "\t", ",")
+
+#' Where a text has its heading
+#' @param found Separators that its first line holds.
+#' @return A list: `row`, `separator` and `unnamed` (numbers of columns without a heading), where they had to be looked
+#'   for.
+#' @noRd
+heading_of_text <- function(lines, found) {
+  first <- utils::head(lines, 40)
+  if (length(found)) {
+    # nearly always it is the first line, and every cell of it has a word
+    parts <- strsplit(first[1:2], found[1], fixed = TRUE)
+    plain <- all(grepl("[^\"[:space:]]", parts[[1]])) && length(parts[[1]]) > 1 && !endsWith(first[1], found[1]) &&
+      length(parts[[1]]) >= length(parts[[2]]) && any(is_number_text(parts[[2]]))
+    if (plain) {
+      return(list(row = 1L))
+    }
+  }
+  held <- vapply(separators, function(s) sum(grepl(s, first, fixed = TRUE)), 1L)
+  separator <- separators[which.max(held)]
+  cells <- if (any(held > 0)) first_cells(first, separator)
+  if (is.null(cells) || nrow(cells) < 2) {
+    return(list(row = 1L))
+  }
+  row <- find_heading(cells)
+  # what the first line says of how cells are parted stands where nothing is above the heading
+  list(row = row, separator = if (row > 1) separator, unnamed = which(is.na(unlist(cells[row, ]))))
+}
+
+titles_left <- function(lines, separator) {
+  text <- trimws(gsub(paste0("[", separator, "\"[:space:]]+"), " ", lines))
+  new_finding("note", "above_heading", text = vapply(text[nzchar(text)], substr, "", 1, 60))
 }
 
 # our own guard against spreadsheet formulas is taken off again, and quotes that fread leaves doubled in quoted cells; a

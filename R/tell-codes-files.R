@@ -27,6 +27,22 @@ words_of_files <- list(
     "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
     "where each row was a round of all arms, head a column 'block'"
   ),
+  ends_in_cells = c("'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"),
+  notes_left_out = "text for people is not read: column {columns}",
+  times_no_order = "column {columns} is not read: it tells no one order of the passes",
+  order_by_column = "the order in which the passes ran is taken from {columns}",
+  passes_in_columns = "columns {columns} are taken as the passes of each row",
+  above_heading = c(
+    "what stands above the heading is not read: {text}", "take it out of the file if that is wrong"
+  ),
+  no_heading = c(
+    "{columns} without a heading left out", "give each a heading if it matters"
+  ),
+  merged_cells = c(
+    "'{column}' is empty in {rows} rows: taken from the row above, as merged cells are",
+    "fill in each row if that is wrong"
+  ),
+  summaries_left_out = "left out, as it sums up others: {what} ({words})",
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
   clock_times = "'{metric}': times typed as m:ss are read as seconds",
   guessed_number = c(

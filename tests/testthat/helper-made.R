@@ -42,3 +42,53 @@ plain_frames <- function(seconds, ms, seed, jitter = 0.05) {
   x[runif(length(x)) < 0.001] <- 4 * ms
   x[cumsum(x) < seconds * 1000]
 }
+
+# a workbook of one sheet, as a spreadsheet program writes it: text as text, numbers as numbers
+write_sheet <- function(rows, env = parent.frame()) {
+  path <- withr::local_tempfile(fileext = ".xlsx", .local_envir = env)
+  cell <- function(v) {
+    if (is.na(v)) {
+      return("<c/>")
+    }
+    number <- suppressWarnings(!is.na(as.numeric(v)))
+    if (number) paste0("<c><v>", v, "</v></c>") else paste0("<c t=\"inlineStr\"><is><t>", v, "</t></is></c>")
+  }
+  body <- vapply(rows, function(r) paste0("<row>", paste(vapply(r, cell, ""), collapse = ""), "</row>"), "")
+  main <- "http://schemas.openxmlformats.org"
+  links <- function(to, type, target) {
+    paste0(
+      "<Relationships xmlns=\"", main, "/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"", main,
+      "/officeDocument/2006/relationships/", type, "\" Target=\"", target, "\"/></Relationships>"
+    )
+  }
+  part <- function(name, type) {
+    paste0("<Override PartName=\"/xl/", name, ".xml\" ContentType=\"", office, type, "+xml\"/>")
+  }
+  office <- "application/vnd.openxmlformats-officedocument.spreadsheetml."
+  files <- c(
+    `[Content_Types].xml` = paste0(
+      "<Types xmlns=\"", main, "/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"",
+      "application/vnd.openxmlformats-package.relationships+xml\"/>", part("workbook", "sheet.main"),
+      part("worksheets/sheet1", "worksheet"), "</Types>"
+    ),
+    `_rels/.rels` = links(".", "officeDocument", "xl/workbook.xml"),
+    `xl/workbook.xml` = paste0(
+      "<workbook xmlns=\"", main, "/spreadsheetml/2006/main\" xmlns:r=\"", main,
+      "/officeDocument/2006/relationships\">",
+      "<sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+    ),
+    `xl/_rels/workbook.xml.rels` = links("xl", "worksheet", "worksheets/sheet1.xml"),
+    `xl/worksheets/sheet1.xml` = paste0(
+      "<worksheet xmlns=\"", main, "/spreadsheetml/2006/main\"><sheetData>", paste(body, collapse = ""),
+      "</sheetData></worksheet>"
+    )
+  )
+  folder <- withr::local_tempdir()
+  for (name in names(files)) {
+    dir.create(file.path(folder, dirname(name)), showWarnings = FALSE, recursive = TRUE)
+    writeLines(files[[name]], file.path(folder, name))
+  }
+  code <- "import sys, zipfile\nz = zipfile.ZipFile(sys.argv[1], 'w')\nfor n in sys.argv[2:]: z.write(n)"
+  processx::run("python3", c("-c", code, path, names(files)), wd = folder)
+  path
+}

@@ -1,0 +1,53 @@
+# Tables with a column for each pass: "run 1", "run 2", ...
+
+# what a numbered column is called that holds one pass of each row
+words_of_repeats <- c(
+  "", "run", "pass", "test", "try", "trial", "rep", "repeat", "repetition", "attempt", "iteration", "measurement",
+  "lauf", "durchlauf", "durchgang", "messung", "versuch", "wiederholung"
+)
+
+#' The columns of a table that are passes of its rows
+#' @return A list: `columns`, `numbers`, `unit`, `summaries` (columns that sum them up), `metric` (heading of the words
+#'   that say what each row measured, or none); `NULL` where it is no such table.
+#' @noRd
+repeats_of_columns <- function(cells, path) {
+  others <- setdiff(names(cells), c(reading_columns, ".line"))
+  bare <- sub("\\s*[([][^([]+[])]\\s*$", "", others)
+  stem <- tolower(sub("[ _#.-]*[0-9]+$", "", bare))
+  is_one <- grepl("[0-9]+$", bare) & stem %in% words_of_repeats & stem == stem[match(TRUE, stem %in% words_of_repeats)]
+  if (sum(is_one) < 2 || "value" %in% names(cells)) {
+    return(NULL)
+  }
+  beside <- setdiff(others[!is_one & !is_summary(others)], headed_as(others, "when"))
+  words <- beside[!vapply(cells[beside], function(v) any(is_number_text(v)), NA)]
+  if (length(beside) > length(words) || length(c(words, intersect("metric", names(cells)))) > 1) {
+    odd <- c(setdiff(beside, words), words)[1]
+    abort_input(
+      paste0("column '", odd, "' stands beside numbered passes: ", some_of(others[is_one], 3)), path,
+      "give each pass a row of its own, or leave that column out"
+    )
+  }
+  units <- ifelse(bare[is_one] == others[is_one], NA, gsub("^.*[([]|[])]\\s*$", "", others[is_one]))
+  list(
+    columns = others[is_one], numbers = sub("^.*?([0-9]+)$", "\\1", bare[is_one], perl = TRUE),
+    unit = if (length(unique(units)) == 1) units[1] else NA_character_,
+    summaries = others[is_summary(others)], metric = words
+  )
+}
+
+repeats_to_rows <- function(cells, found) {
+  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  if (!"unit" %in% names(cells)) cells$unit <- found$unit
+  rest <- cells[setdiff(names(cells), c(found$columns, found$summaries, found$metric, "pass"))]
+  # two rows of one arm are passes of their own
+  row <- intersect(c("arm", "workload", "segment", "context", "metric"), names(rest))
+  again <- anyDuplicated(rest[row]) > 0
+  parts <- Map(function(column, number) {
+    there <- !is.na(cells[[column]])
+    rows <- rest[there, , drop = FALSE]
+    rows$pass <- paste0(rows$arm, " ", if (again) paste0(rows$.line, "."), number)
+    rows$value <- cells[[column]][there]
+    rows
+  }, found$columns, found$numbers)
+  do.call(rbind, unname(parts))
+}
