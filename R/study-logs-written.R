@@ -6,9 +6,10 @@ logs_judged <- function(found) {
   paste0("  - {id: ", primary, ", primary: true}")
 }
 
-#' @param judged Lines of the plan's metrics.
+#' @param judged Lines of the plan's metrics. @param strays Files that were left out.
 #' @noRd
-write_named_study <- function(found, arms, baseline, layout, folder, keep, judged = logs_judged(found)) {
+write_named_study <- function(found, arms, baseline, layout, folder, keep, judged = logs_judged(found),
+                              strays = NULL) {
   holds <- logs_hold(found)
   # rates over time are a sensor of the pass, numbers that were printed its scores
   place <- switch(holds,
@@ -42,6 +43,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
     new_finding("note", "from_names",
       logs = nrow(found), of = holds, arms = paste(names(count), "x", count), from = attr(found, "from")
     ),
+    if (length(strays)) new_finding("warning", "stray_files", files = strays),
     if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every)),
     # where they do not tell, that the order is not known is said of any study
     if (!anyNA(found$order)) new_finding("note", "order_in_times")

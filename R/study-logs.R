@@ -35,6 +35,8 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   checkmate::assert_string(score, null.ok = TRUE)
   checkmate::assert_choice(better, c("higher", "lower"), null.ok = TRUE)
   logs <- find_named_logs(x, if (is.null(score)) log_ending else output_ending)
+  # files that were named are meant
+  if (is.null(score) && length(x) == 1) logs <- leave_strays(logs, layout)
   found <- group_names(logs$name, names)
   found$path <- logs$path
   arms <- arm_order(found$arm)
@@ -44,7 +46,7 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   folder <- empty_to(save, tempfile("logs-"))
   if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
   judged <- if (!is.null(score)) score_judged(base::names(score), better) else logs_judged(found)
-  write_named_study(found, arms, baseline, layout, folder, keep = !is.null(save), judged = judged)
+  write_named_study(found, arms, baseline, layout, folder, !is.null(save), judged, logs$strays)
   read_study(folder)
 }
 

@@ -38,7 +38,7 @@ propose_study <- function(folder) {
 }
 
 grouped_logs <- function(folder) {
-  logs <- find_named_logs(folder)
+  logs <- leave_strays(find_named_logs(folder))
   found <- group_names(logs$name)
   found$path <- logs$path
   ordered_by_time(found, NULL)

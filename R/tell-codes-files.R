@@ -69,6 +69,7 @@ words_of_files <- list(
       if (v$from == "names") "the names" else paste("names like", v$from), ")"
     )
   },
+  stray_files = c("left out, as no log: {files}", "name it like the others if it is one"),
   rates_over_time = c(
     "the logs hold one rate every {every} s, not one a frame: their means are weighed, lows and stutters cannot be",
     "log every frame to judge lows"

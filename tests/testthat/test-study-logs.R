@@ -143,6 +143,19 @@ test_that("what programs printed is weighed by the number that a pattern finds",
   expect_match(json$stderr, "6 outputs: a x 3, b x 3")
 })
 
+test_that("notes and summaries beside logs are no arms, and are told", {
+  folder <- put_logs(paste0("2026-11-01 ", rep(c("quick", "slow"), each = 3), " run ", 1:3, ".csv"))
+  writeLines("windows open", file.path(folder, "notes.txt"))
+  writeLines(c("arm,avg", "quick,125", "slow,116"), file.path(folder, "summary.csv"))
+  run <- run_cli("weigh", folder, "--baseline", "quick", "--format", "csv")
+  expect_identical(unique(utils::read.csv(text = run$stdout)$arm), "slow")
+  told <- gsub("\\s+", " ", run_cli("weigh", folder)$stdout)
+  expect_match(told, "left out, as no log: notes.txt (no numeric column), summary.csv", fixed = TRUE)
+  # what can be read is an arm, and so is what was named
+  writeLines(c("ms", format(simulate_frames(20, mean_ms = 9, seed = 9))), file.path(folder, "notes.txt"))
+  expect_true("notes" %in% read_logs(folder, baseline = "notes")$passes$arm)
+})
+
 test_that("where no log can be read it is said why", {
   folder <- withr::local_tempdir()
   for (name in c("a_1.csv", "b_1.csv")) {

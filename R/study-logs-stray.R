@@ -1,0 +1,33 @@
+# What lies beside logs in a folder and is none: notes, a summary, a table of scores.
+
+#' Leave out files that cannot be read as logs, where they are not named like the others
+#'
+#' As an arm of its own each would say nothing, and widen every interval.
+#' @param logs From `find_named_logs()`.
+#' @return `logs` without them; `strays` says which, and why.
+#' @noRd
+leave_strays <- function(logs, layout = NULL) {
+  stem <- sub(log_ending, "", logs$name)
+  shape <- gsub("[0-9]+", "0", stem)
+  odd <- which(!(duplicated(shape) | duplicated(shape, fromLast = TRUE)) & !grepl("[0-9]$", stem))
+  if (length(odd) > 0.5 * length(shape)) {
+    return(logs)
+  }
+  why <- vapply(logs$path[odd], function(path) {
+    tryCatch(
+      {
+        frames <- nrow(read_frames(path, layout))
+        if (frames < 50) paste("it holds", count_of(frames, "frame")) else NA_character_
+      },
+      honestmargin_error = function(e) if (isTRUE(sampled_log(path)$rate)) NA_character_ else e$what
+    )
+  }, "")
+  stray <- odd[!is.na(why)]
+  if (!length(stray)) {
+    return(logs)
+  }
+  list(
+    name = logs$name[-stray], path = logs$path[-stray],
+    strays = paste0(logs$name[stray], " (", why[!is.na(why)], ")")
+  )
+}
