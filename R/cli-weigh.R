@@ -48,6 +48,11 @@ open_logs <- function(path, options) {
     assert_no_idle(options, one)
     return(open_table(one, options))
   }
+  files <- if (length(path) > 1) path[!dir.exists(path)] else one
+  idle <- c("names", "score", "save", "layout") %in% names(Filter(length, options))
+  if (!any(idle) && length(files) == max(length(path), length(one)) && are_arm_tables(files, options$columns)) {
+    return(open_table(files, options))
+  }
   score <- score_pattern(options$score)
   better <- directions_given(options)
   study <- read_logs(path,

@@ -47,7 +47,7 @@ first_cells <- function(lines, separator) {
 #' @return The table, its columns called by the words that are known here.
 #' @noRd
 settle_sheet <- function(table, columns, path, arm = NULL) {
-  given <- names(table$cells)
+  table$given <- names(table$cells)
   named <- rename_columns(table$cells, columns, path)
   told <- list(table$findings, named$findings)
   if (!is.null(arm)) {
@@ -59,7 +59,7 @@ settle_sheet <- function(table, columns, path, arm = NULL) {
     named$cells <- done$cells
     told <- c(told, list(done$findings))
   }
-  table$cells <- number_within_arms(named$cells, given)
+  table$cells <- named$cells
   table$findings <- do.call(bind_findings, told)
   table
 }

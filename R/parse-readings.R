@@ -11,7 +11,8 @@
 #' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
 #'
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
-#'   package readxl is installed, `.ods` with readODS; its first sheet), or a data frame of either form.
+#'   package readxl is installed, `.ods` with readODS; its first sheet), or a data frame of either form. Several paths:
+#'   each is the table of one arm, which is called as the file is.
 #' @param ... Not used.
 #' @param better Named character vector, `"higher"` or `"lower"` by metric, for
 #'   metrics whose direction neither the table nor their unit tells.
@@ -35,9 +36,16 @@ read_readings <- function(path, ..., better = NULL, metrics = list(), columns = 
   assert_no_dots(...)
   checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
   checkmate::assert_string(arm, min.chars = 1, null.ok = TRUE)
-  table <- if (is.data.frame(path)) table_of_frame(path, "data frame") else read_text_table(path, "readings file", TRUE)
-  if (is.data.frame(path)) path <- "data frame"
-  table <- columns_to_rows(settle_sheet(table, columns, path, arm), path)
+  table <- if (is.data.frame(path)) {
+    settle_sheet(table_of_frame(path, "data frame"), columns, "data frame", arm)
+  } else if (length(path) > 1) {
+    tables_together(path, columns)
+  } else {
+    settle_sheet(read_text_table(path, "readings file", TRUE), columns, path, arm)
+  }
+  path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
+  table$cells <- number_within_arms(table$cells, table$given)
+  table <- columns_to_rows(table, path)
   wide <- !"value" %in% names(table$cells)
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)

@@ -23,6 +23,11 @@ read_text_table <- function(path, what, titled = FALSE) {
   separator <- c(heading$separator, separator)
   above <- used[seq_len(heading$row - 1)]
   used <- used[seq(heading$row, length(used))]
+  if (!length(separator) && titled && is_one_column(lines[used])) {
+    cells <- stats::setNames(data.frame(trimws(lines[used[-1]])), trimws(lines[used[1]]))
+    cells <- named_cells(cells, c(path, paste("line", used[1])))
+    return(list(cells = cbind(cells, .line = used[-1]), decimal = "comma", alone = TRUE, findings = opened$findings))
+  }
   if (!length(separator)) {
     abort_input(
       "one column only", c(path, paste("line", used[1])),
@@ -64,6 +69,9 @@ read_text_table <- function(path, what, titled = FALSE) {
 }
 
 separators <- c(";", "\t", ",")
+
+# a heading in words, and one number a line
+is_one_column <- function(lines) grepl("[[:alpha:]]", lines[1]) && !length(parse_typed_numbers(trimws(lines[-1]))$bad)
 
 #' Where a text has its heading
 #' @param found Separators that its first line holds.

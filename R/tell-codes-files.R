@@ -23,6 +23,7 @@ words_of_files <- list(
     "split the file if they are two passes"
   ),
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
+  tables_of_arms = "each file is the table of one arm: {arms}",
   arms_in_columns = c(
     "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
     "where each row was a round of all arms, head a column 'block'"

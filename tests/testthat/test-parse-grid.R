@@ -88,3 +88,26 @@ test_that("the order comes from the times that are noted, where they tell one", 
   # how long it took is a number of its own
   expect_identical(read("arm,time", "a,1:05", "b,0:59.5")$value, c(65, 59.5))
 })
+
+test_that("tables of one arm each are one table, and short logs of frames are none", {
+  folder <- withr::local_tempdir()
+  put <- function(name, ...) writeLines(c(...), file.path(folder, name))
+  put("stock.csv", "run,score,watts", "1,100,50", "2,102,51", "Average,101,50.5")
+  put("tuned.csv", "run,score,watts", "1,104,55", "2,103,56")
+  run <- run_cli("weigh", folder, "--baseline", "stock", "--format", "csv")
+  rows <- utils::read.csv(text = run$stdout)
+  expect_equal(rows$change[rows$metric == "score"], 100 * (sqrt(104 * 103) / sqrt(100 * 102) - 1), tolerance = 1e-3)
+  both <- run_cli("weigh", "stock.csv", "tuned.csv", "-b", "stock", wd = folder)
+  expect_match(both$stdout, "each file is the table of one arm: stock, tuned")
+  put("tuned.csv", "score", "104", "103")
+  x <- read_readings(file.path(folder, c("stock.csv", "tuned.csv")))
+  expect_identical(x$value[x$metric == "score"], c(100, 102, 104, 103))
+  # under such a heading they may be frames
+  for (arm in c("stock", "tuned")) put(paste0(arm, ".csv"), "frame time", "8.1", "8.2", "8.3")
+  refused <- run_cli("weigh", folder)
+  expect_identical(refused$status, 3L)
+  expect_match(refused$stderr, "none holds 50 frames")
+  # and several of a name are passes
+  for (n in 1:4) put(paste0("stock_", n, ".csv"), "score,x", "8.1,2", "8.2,3")
+  expect_identical(run_cli("weigh", folder)$status, 3L)
+})
