@@ -12,46 +12,56 @@ read_text_table <- function(path, what, titled = FALSE) {
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
   lines <- first_lines(opened$file, -1)
-  filled <- which(has_text(lines))
-  marked <- grepl("^\\s*#", lines)
-  # a heading that begins with # names a column so, and its rows are no comments
-  headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])
-  used <- if (headed) filled else filled[!marked[filled]]
+  used <- used_lines(lines)
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
   heading <- if (titled) heading_of_text(lines[used], separator) else list(row = 1L)
-  separator <- c(heading$separator, separator)
+  separator <- c(heading$separator, separator)[1]
   above <- used[seq_len(heading$row - 1)]
   used <- used[seq(heading$row, length(used))]
-  if (!length(separator) && titled && is_one_column(lines[used])) {
-    cells <- stats::setNames(data.frame(trimws(lines[used[-1]])), trimws(lines[used[1]]))
-    cells <- named_cells(cells, c(path, paste("line", used[1])))
-    return(list(cells = cbind(cells, .line = used[-1]), decimal = "comma", alone = TRUE, findings = opened$findings))
-  }
-  if (!length(separator)) {
+  alone <- is.na(separator) && titled && is_one_column(lines[used])
+  if (is.na(separator) && !alone) {
     abort_input(
       "one column only", c(path, paste("line", used[1])),
       "separate the columns by commas, semicolons or tabs; at least arm and a score are needed"
     )
   }
-  warned <- NULL
+  cells <- if (alone) {
+    stats::setNames(data.frame(trimws(lines[used[-1]])), trimws(lines[used[1]]))
+  } else {
+    cells_of_text(lines, used, separator, path)
+  }
+  cells <- named_cells(cells, c(path, paste("line", used[1])))
+  cells$.line <- used[-1]
+  list(
+    cells = cells, unnamed = names(cells)[heading$unnamed], alone = alone,
+    decimal = if (identical(separator, ",")) "point" else "comma",
+    findings = bind_findings(opened$findings, if (length(above)) titles_left(lines[above], separator))
+  )
+}
+
+# lines that hold neither nothing nor a comment
+used_lines <- function(lines) {
+  filled <- which(has_text(lines))
+  marked <- grepl("^\\s*#", lines)
+  # a heading that begins with # names a column so, and its rows are no comments
+  headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])
+  if (headed) filled else filled[!marked[filled]]
+}
+
+cells_of_text <- function(lines, used, separator, path) {
   cells <- tryCatch(
-    withCallingHandlers(
-      data.table::fread(
-        text = lines[used], sep = separator[1], header = TRUE, colClasses = "character", fill = FALSE,
-        na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
-      ),
-      warning = function(w) {
-        warned <<- conditionMessage(w)
-        invokeRestart("muffleWarning")
-      }
-    ),
+    suppressWarnings(data.table::fread(
+      text = lines[used], sep = separator, header = TRUE, colClasses = "character", fill = FALSE,
+      na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
+    )),
     error = function(e) {
       abort_input(
         "its rows and cells cannot be told apart", path, "is there a stray quote? quote cells that hold the separator"
       )
     }
   )
+  # what stops in the middle, or has cells too many, has fewer rows than lines
   if (nrow(cells) != length(used) - 1) {
     at <- used[min(length(used), nrow(cells) + 2)]
     abort_input(
@@ -60,12 +70,7 @@ read_text_table <- function(path, what, titled = FALSE) {
     )
   }
   if (any(grepl("['\"]", lines))) cells[] <- lapply(cells, unquoted_cells)
-  cells <- named_cells(cells, c(path, paste("line", used[1])))
-  cells$.line <- used[-1]
-  list(
-    cells = cells, unnamed = names(cells)[heading$unnamed], decimal = if (separator[1] == ",") "point" else "comma",
-    findings = bind_findings(opened$findings, if (length(above)) titles_left(lines[above], separator[1]))
-  )
+  cells
 }
 
 separators <- c(";", "\t", ",")
