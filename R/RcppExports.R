@@ -25,6 +25,10 @@ bytes_of_numbers <- function(bytes, header_lines) {
     .Call(`_honestmargin_bytes_of_numbers`, bytes, header_lines)
 }
 
+environment_now <- function() {
+    .Call(`_honestmargin_environment_now`)
+}
+
 process_ticks <- function() {
     .Call(`_honestmargin_process_ticks`)
 }

@@ -5,6 +5,8 @@ cli_add <- function(files, options) {
   if (!is.null(options$from)) {
     added <- add_passes(folder, options$from)
     tell_user(count_of(nrow(added), "pass", "passes"), " stored from ", options$from)
+    lines <- finding_lines(findings(added))
+    if (length(lines)) tell_user(paste(lines, collapse = "\n"))
     return(0L)
   }
   if (!is.null(options$sensors)) {

@@ -68,7 +68,7 @@ demo_search <- function(folder) {
   repeat {
     boot <- readLines(file.path(folder, "winch.boot"))[1]
     done <- processx::run(file.path(R.home("bin"), "Rscript"), c("-e", "honestmargin::main()", "run", folder),
-      error_on_status = FALSE, stdout = "", stderr = "", env = c("current", HONESTMARGIN_BOOT = boot)
+      error_on_status = FALSE, stdout = "", stderr = "", env = environment_with(c(HONESTMARGIN_BOOT = boot))
     )
     if (done$status == 0) break
     if (done$status != -9) {

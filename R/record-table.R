@@ -7,7 +7,8 @@
 #' @param x Study folder.
 #' @param path A CSV of readings, long or wide, as [read_readings()] takes it; units and directions of the plan
 #'   are known.
-#' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass.
+#' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read with
+#'   [findings()].
 #' @section Errors: `honestmargin_error_input` for a table that was added before, and for an arm, workload or
 #'   metric that the plan does not have; nothing is stored then.
 #' @export
@@ -33,7 +34,11 @@ add_passes <- function(x, path) {
     one
   })
   with_store(folder, function(store) store_note_taken(store, taken_row(path, added[[1]]$pass, hash)))
-  stack_rows(added)
+  out <- stack_rows(added)
+  # that nobody knows when the rows ran is said of the study
+  told <- attr(rows, "findings")
+  attr(out, "findings") <- told[told$code != "order_unknown", , drop = FALSE]
+  out
 }
 
 planned_call <- function(p, plan) {

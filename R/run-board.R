@@ -30,7 +30,7 @@ start_run <- function(folder, log) {
   dir.create(dirname(log), showWarnings = FALSE)
   processx::process$new(file.path(R.home("bin"), "Rscript"),
     c("-e", "honestmargin::main()", "run", folder),
-    stdout = log, stderr = "2>&1", stdin = NULL, cleanup_tree = TRUE, env = c("current", HONESTMARGIN_ASK = "")
+    stdout = log, stderr = "2>&1", stdin = NULL, cleanup_tree = TRUE, env = environment_with(c(HONESTMARGIN_ASK = ""))
   )
 }
 

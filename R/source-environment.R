@@ -19,8 +19,7 @@ of_r <- new.env(parent = emptyenv())
 #' @return Named character: the whole environment.
 #' @noRd
 environment_for <- function(more = character()) {
-  now <- Sys.getenv()
-  now <- stats::setNames(as.character(now), names(now))
+  now <- environment_with()
   usual <- c(usual_of_renviron(), set_by_launcher)
   ours <- names(now) %in% names(usual) & now == usual[names(now)]
   now <- now[!ours & !names(now) %in% set_by_front_end]
@@ -28,8 +27,14 @@ environment_for <- function(more = character()) {
     path <- without_r(now[["LD_LIBRARY_PATH"]], libraries_of_r())
     now <- if (nzchar(path)) replace(now, "LD_LIBRARY_PATH", path) else now[names(now) != "LD_LIBRARY_PATH"]
   }
-  c(now[!names(now) %in% names(more)], more)
+  put_in(now, more)
 }
+
+#' The environment of this process, whatever bytes are in it, with some variables set
+#' @noRd
+environment_with <- function(more = character()) put_in(environment_now(), more)
+
+put_in <- function(now, more) c(now[!names(now) %in% names(more)], more)
 
 #' What R's own file of variables gives those that were not set
 #' @return Named character.
@@ -61,7 +66,7 @@ libraries_of_r <- function() {
   if (is.null(of_r$libraries)) {
     of_r$libraries <- if (file.exists(file)) {
       processx::run("sh", c("-c", ". \"$1\"; printf %s \"$LD_LIBRARY_PATH\"", "sh", file),
-        env = c("current", LD_LIBRARY_PATH = ""), error_on_status = FALSE
+        env = environment_with(c(LD_LIBRARY_PATH = "")), error_on_status = FALSE
       )$stdout
     }
   }

@@ -80,6 +80,16 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// environment_now
+Rcpp::CharacterVector environment_now();
+RcppExport SEXP _honestmargin_environment_now() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(environment_now());
+    return rcpp_result_gen;
+END_RCPP
+}
 // process_ticks
 Rcpp::List process_ticks();
 RcppExport SEXP _honestmargin_process_ticks() {
@@ -299,6 +309,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
     {"_honestmargin_share_medians", (DL_FUNC) &_honestmargin_share_medians, 3},
     {"_honestmargin_bytes_of_numbers", (DL_FUNC) &_honestmargin_bytes_of_numbers, 2},
+    {"_honestmargin_environment_now", (DL_FUNC) &_honestmargin_environment_now, 0},
     {"_honestmargin_process_ticks", (DL_FUNC) &_honestmargin_process_ticks, 0},
     {"_honestmargin_ticks_per_second", (DL_FUNC) &_honestmargin_ticks_per_second, 0},
     {"_honestmargin_compositor_owns", (DL_FUNC) &_honestmargin_compositor_owns, 1},

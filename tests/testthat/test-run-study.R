@@ -225,19 +225,24 @@ test_that("the stand-in game runs as a study of its own", {
 
 test_that("what is run finds the environment of whoever started the run, and nothing of R's own", {
   folder <- local_plan(
-    quick, "    command: 'env > found; echo score 5{arm}'", "    scores: [{metric: score, pattern: '([0-9]+)'}]"
+    quick, "    command: 'env > found; echo score 5{arm}'", "    scores: [{metric: score, pattern: '([0-9]+)'}]",
+    "variables: [LD_LIBRARY_PATH, R_HOME]"
   )
   # R puts its libraries before those that a program brings along, and its tools beside EDITOR, SED and TAR
   own <- c(
     paste0("PATH=", Sys.getenv("PATH")), paste0("HOME=", withr::local_tempdir()), "LD_LIBRARY_PATH=/opt/game/lib",
-    "EDITOR=ed", "SHOWN=some value", paste0("R_LIBS=", paste(.libPaths(), collapse = ":"))
+    "EDITOR=ed", "SHOWN=a value with = in it", paste0("R_LIBS=", paste(.libPaths(), collapse = ":"))
   )
-  run <- processx::run("env", c("-i", own, "sh", launcher_file, "run", folder), error_on_status = FALSE)
+  # one whose bytes are no text is no reason to stop (processx writes such bytes as <ff>)
+  script <- "ODD=$(printf '\\377\\376 x') && export ODD && exec sh \"$0\" run \"$1\""
+  run <- processx::run("env", c("-i", own, "sh", "-c", script, launcher_file, folder), error_on_status = FALSE)
   expect_identical(run$status, 0L, info = run$stderr)
-  found <- grep("^(HONESTMARGIN_|PROCESSX_|PWD=|SHLVL=|_=)", readLines(file.path(folder, "found")),
-    value = TRUE, invert = TRUE
-  )
-  expect_setequal(found, own)
+  found <- readLines(file.path(folder, "found"))
+  ours <- grepl("^(HONESTMARGIN_|PROCESSX_|PWD=|SHLVL=|_=|ODD=)", found, useBytes = TRUE)
+  expect_setequal(found[!ours], own)
+  noted <- study_conditions(folder, all = TRUE)
+  expect_identical(noted$values[noted$condition == "variable LD_LIBRARY_PATH"], "/opt/game/lib")
+  expect_identical(noted$values[noted$condition == "variable R_HOME"], "")
 })
 
 test_that("a value means the same wherever it stands in a line for the shell", {
