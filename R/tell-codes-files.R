@@ -28,7 +28,9 @@ words_of_files <- list(
     "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
     "where each row was a round of all arms, head a column 'block'"
   ),
-  ends_in_cells = c("'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"),
+  ends_in_cells = c(
+    "'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"
+  ),
   notes_left_out = "text for people is not read: column {columns}",
   times_no_order = "column {columns} is not read: it tells no one order of the passes",
   order_by_column = "the order in which the passes ran is taken from {columns}",
