@@ -7,8 +7,8 @@
 #' @param x Study folder.
 #' @param path A CSV of readings, long or wide, as [read_readings()] takes it; units and directions of the plan
 #'   are known.
-#' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read with
-#'   [findings()].
+#' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read
+#'   with [findings()].
 #' @section Errors: `honestmargin_error_input` for a table that was added before, and for an arm, workload or
 #'   metric that the plan does not have; nothing is stored then.
 #' @export
