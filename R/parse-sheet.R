@@ -50,7 +50,13 @@ headed_frame <- function(cells, path) {
 
 text_cells <- function(x) {
   lapply(as.data.frame(x, check.names = FALSE), function(v) {
-    text <- if (is.double(v)) ifelse(is.na(v), NA, sprintf("%.15g", v)) else as.character(v)
+    text <- if (inherits(v, "POSIXct")) {
+      format(v, "%Y-%m-%d %H:%M:%S")
+    } else if (is.double(v) && !inherits(v, "Date")) {
+      ifelse(is.na(v), NA, sprintf("%.15g", v))
+    } else {
+      as.character(v)
+    }
     text <- trimws(text)
     ifelse(nzchar(text), text, NA)
   })

@@ -10,18 +10,33 @@ order_by_times <- function(cells) {
   clock <- when[kinds == "clock"][1]
   # a clock alone may be how long it took, unless it stands beside a day
   used <- if ("stamp" %in% kinds) when[kinds == "stamp"][1] else if (!is.na(day)) stats::na.omit(c(day, clock))
+  # a workbook counts days, other programs seconds since 1970
+  counted <- Filter(function(name) is_counted_time(cells[[name]], name), when)
+  if (!length(used)) used <- utils::head(counted, 1)
   if (!length(used)) {
     return(list(cells = cells))
   }
   text <- if (length(used) == 2) paste(cells[[used[1]]], cells[[used[2]]]) else cells[[used]]
   missing <- rowSums(is.na(cells[used])) > 0
-  order <- if (!any(missing)) order_of_times(text)
+  order <- if (any(missing)) NULL else if (used[1] %in% counted) order_of_counts(text) else order_of_times(text)
   cells <- cells[!names(cells) %in% used]
   if (is.null(order) || "order" %in% names(cells)) {
     return(list(cells = cells, findings = new_finding("note", "times_no_order", columns = used)))
   }
   cells$order <- order
   list(cells = cells, findings = new_finding("note", "order_by_column", columns = used))
+}
+
+# under "time" a number is how long it took
+is_counted_time <- function(cells, name) {
+  number <- suppressWarnings(as.numeric(cells))
+  !anyNA(number) && all(number > 20000) && !heading_key(name) %in% c("time", "zeit", "time of day", "uhrzeit")
+}
+
+order_of_counts <- function(text) {
+  at <- as.numeric(text)
+  # days without an hour
+  if (!(anyDuplicated(at) && all(at == floor(at)))) as.character(order(order(at)))
 }
 
 #' @return Text, as cells hold it; `NULL` where the times do not tell the order.

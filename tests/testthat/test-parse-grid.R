@@ -85,6 +85,10 @@ test_that("the order comes from the times that are noted, where they tell one", 
     expect_true(all(is.na(z$order)))
     expect_match(said(z), "column date is not read: it tells no one order", all = FALSE)
   }
+  # times of R, and the days that a workbook counts
+  frame <- data.frame(started = as.POSIXct("2026-11-01", tz = "UTC") + c(60, 0), arm = c("a", "b"), score = 1:2)
+  expect_identical(read_readings(frame)$order, c(2, 1))
+  expect_identical(read("date,arm,score", "46327.4375,a,1", "46327.4306,b,2")$order, c(2, 1))
   # how long it took is a number of its own
   expect_identical(read("arm,time", "a,1:05", "b,0:59.5")$value, c(65, 59.5))
 })
