@@ -150,7 +150,6 @@ leave_summaries <- function(cells, unnamed = NULL) {
   names_rows <- intersect(c("pass", "block", "order"), names(cells))
   sums <- Reduce(`|`, lapply(cells[names_rows], is_summary), rep(FALSE, nrow(cells)))
   if ("arm" %in% names(cells)) sums <- sums | sums_above(cells, sums)
-  # an average of all that follows the last of them stands apart
   if (!any(sums)) {
     return(list(cells = cells))
   }
