@@ -136,6 +136,11 @@ summary_words <- list(
   sd = c("sd", "std", "stdev", "stddev", "std dev", "standard deviation", "standardabweichung")
 )
 
+# by themselves, since the command starts R without what it attaches
+summary_functions <- list(
+  mean = mean, median = stats::median, min = min, max = max, sum = sum, length = length, sd = stats::sd
+)
+
 summary_key <- function(text) {
   key <- match(tolower(trimws(gsub("[.:]", "", text))), unlist(summary_words))
   rep(names(summary_words), lengths(summary_words))[key]
@@ -189,7 +194,7 @@ sums_up <- function(row, above, key) {
     }
     # a sheet shows so many decimals
     decimals <- nchar(sub("^[^.,]*[.,]?", "", row[[name]]))
-    abs(match.fun(key)(values) - typed) <= 0.5001 * 10^-decimals + 1e-9 * abs(typed)
+    abs(summary_functions[[key]](values) - typed) <= 0.5001 * 10^-decimals + 1e-9 * abs(typed)
   }))
   length(holds) > 0 && all(holds)
 }

@@ -14,6 +14,10 @@ test_that("rows that sum others up are no passes and no arm", {
   )
   expect_identical(unique(y$arm), c("a", "b"))
   expect_identical(y$value, c(5.1, 5.2, 5.15, 5.3, 5.4))
+  # in a process that has attached nothing, too
+  file <- write_lines("arm,score", "a,5.1", "a,5.2", "Median,5.15", "SD,0.07", "b,5.3", "b,5.4", "SD,0.07")
+  alone <- run_cli("weigh", file, "--baseline", "a", "--format", "csv", anew = TRUE)
+  expect_identical(utils::read.csv(text = alone$stdout)$arm, "b", info = alone$stderr)
   z <- read("arm,score", "low,5.1", "low,5.2", "max,5.2", "max,5.6", "max,5.7")
   expect_identical(z$arm, rep(c("low", "max"), 2:3))
 })
