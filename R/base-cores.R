@@ -3,11 +3,8 @@
 #' How many processors there are; asking costs as much as reading a log, and they stay as many
 #' @noRd
 count_cores <- function() {
-  if (is.null(core_count$known)) core_count$known <- max(1, suppressWarnings(parallel::detectCores()), na.rm = TRUE)
-  core_count$known
+  made_once("cores", function() max(1, suppressWarnings(parallel::detectCores()), na.rm = TRUE))
 }
-
-core_count <- new.env(parent = emptyenv())
 
 #' `lapply()` on all cores
 #' @param worth_it `FALSE` where it is over sooner than a second process has begun.

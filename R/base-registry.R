@@ -17,3 +17,10 @@ register <- function(kind, name, ..., rank = 100) {
 }
 
 registered <- function(kind, name = NULL) if (is.null(name)) registry[[kind]] else registry[[kind]][[name]]
+
+# Made once, when first asked for: what is asked for at every turn, and stays as it is.
+built_in <- new.env(parent = emptyenv())
+made_once <- function(name, make) {
+  if (is.null(built_in[[name]])) assign(name, make(), built_in)
+  built_in[[name]]
+}

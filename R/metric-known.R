@@ -4,13 +4,6 @@ score_metric <- function() {
   new_metric("score", "score", "points", "higher", "percent", "as reported by the workload")
 }
 
-# Made once, when first asked for: a study asks for them at every turn.
-built_in <- new.env(parent = emptyenv())
-made_once <- function(name, make) {
-  if (is.null(built_in[[name]])) assign(name, make(), built_in)
-  built_in[[name]]
-}
-
 known_frame_metrics <- function() made_once("frames", function() by_id(frame_metrics()))
 known_sensor_metrics <- function() made_once("sensors", function() by_id(sensor_metrics()))
 

@@ -29,12 +29,17 @@ arms_of_columns <- function(cells) {
 
 arms_to_rows <- function(cells, found) {
   arms <- found$arms
-  # nobody said what the numbers are, so whoever knows which of them is better has to say
-  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  cells <- with_metric(cells, found)
   parts <- lapply(arms, function(arm) {
     rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
     rows$pass <- paste(arm, empty_to(rows$pass, as.character(rows$.line)))
     cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
   })
   do.call(rbind, parts)
+}
+
+# where nobody said what the numbers are, whoever knows which of them is better has to say
+with_metric <- function(cells, found) {
+  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  cells
 }

@@ -141,10 +141,7 @@ summary_functions <- list(
   mean = mean, median = stats::median, min = min, max = max, sum = sum, length = length, sd = stats::sd
 )
 
-summary_key <- function(text) {
-  key <- match(tolower(trimws(gsub("[.:]", "", text))), unlist(summary_words))
-  rep(names(summary_words), lengths(summary_words))[key]
-}
+summary_key <- function(text) meant_by(tolower(trimws(gsub("[.:]", "", text))), summary_words)
 is_summary <- function(text) !is.na(summary_key(text))
 
 #' Leave out rows that sum up those above

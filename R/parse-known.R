@@ -9,7 +9,15 @@ known_headings <- function() {
   })
 }
 
-heading_key <- function(text) gsub("\\s+", " ", tolower(trimws(sub("\\s*[([][^([]+[])]\\s*$", "", text))))
+heading_key <- function(text) gsub("\\s+", " ", tolower(trimws(without_unit(text))))
+
+# "load time (s)"
+without_unit <- function(heading) sub("\\s*[([][^([]+[])]\\s*$", "", heading)
+
+#' What each text means, by lists of words that mean the same
+#' @param words Named list. @return Names of it, `NA` for a text that is none of its words.
+#' @noRd
+meant_by <- function(text, words) rep(names(words), lengths(words))[match(text, unlist(words))]
 
 #' Call columns by the words that are known here
 #'

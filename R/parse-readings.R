@@ -116,7 +116,7 @@ widen_to_long <- function(table, path) {
       unit_by_heading(heading)
     }
     in_heading <- !is.na(unit[1]) && grepl("[([].+[])]\\s*$", heading)
-    name <- if (in_heading) trimws(sub("\\s*[([][^([]+[])]\\s*$", "", heading)) else heading
+    name <- if (in_heading) trimws(without_unit(heading)) else heading
     cbind(rest, value = cells[[heading]], metric = name, unit = unit)
   })
   do.call(rbind, parts)
@@ -150,13 +150,12 @@ words_of_ends <- list(
 #' @return A list: `long`, with a column `outcome` where there was none, and `findings`.
 #' @noRd
 ends_in_cells <- function(long) {
-  said <- match(tolower(trimws(long$value)), unlist(words_of_ends))
-  if (all(is.na(said)) || "outcome" %in% names(long)) {
+  end <- meant_by(tolower(trimws(long$value)), words_of_ends)
+  if (all(is.na(end)) || "outcome" %in% names(long)) {
     return(list(long = long))
   }
-  end <- rep(names(words_of_ends), lengths(words_of_ends))[said]
-  words <- unique(long$value[!is.na(said)])
-  long$value[!is.na(said)] <- NA
+  words <- unique(long$value[!is.na(end)])
+  long$value[!is.na(end)] <- NA
   # it is the end of the whole pass, whatever else it gave
   named <- "pass" %in% names(long)
   pass <- if (named) do.call(joint_code, unname(long[intersect(c("pass", "workload"), names(long))])) else long$.line

@@ -12,7 +12,7 @@ words_of_repeats <- c(
 #' @noRd
 repeats_of_columns <- function(cells, path) {
   others <- setdiff(names(cells), c(reading_columns, ".line"))
-  bare <- sub("\\s*[([][^([]+[])]\\s*$", "", others)
+  bare <- without_unit(others)
   stem <- tolower(sub("[ _#.-]*[0-9]+$", "", bare))
   is_one <- grepl("[0-9]+$", bare) & stem %in% words_of_repeats & stem == stem[match(TRUE, stem %in% words_of_repeats)]
   if (sum(is_one) < 2 || "value" %in% names(cells)) {
@@ -36,7 +36,7 @@ repeats_of_columns <- function(cells, path) {
 }
 
 repeats_to_rows <- function(cells, found) {
-  if (!"metric" %in% names(cells)) cells$metric <- if (length(found$metric)) cells[[found$metric]] else "value"
+  cells <- with_metric(cells, found)
   if (!"unit" %in% names(cells)) cells$unit <- found$unit
   rest <- cells[setdiff(names(cells), c(found$columns, found$summaries, found$metric, "pass"))]
   # two rows of one arm are passes of their own

@@ -11,8 +11,6 @@ set_by_front_end <- c(
 # set by the launcher (exec/honestmargin) where it was not set; no tester writes these two together
 set_by_launcher <- c(GLIBC_TUNABLES = "glibc.malloc.hugetlb=1:glibc.malloc.arena_max=1")
 
-of_r <- new.env(parent = emptyenv())
-
 #' The environment for programs of the tester's
 #'
 #' @param more Named character, put in besides.
@@ -40,7 +38,7 @@ put_in <- function(now, more) c(now[!names(now) %in% names(more)], more)
 #' @return Named character.
 #' @noRd
 usual_of_renviron <- function() {
-  if (is.null(of_r$usual)) {
+  made_once("usual_of_renviron", function() {
     file <- file.path(R.home("etc"), "Renviron")
     lines <- if (file.exists(file)) grep("^[A-Za-z0-9_]+=", readLines(file, warn = FALSE), value = TRUE)
     values <- sub("^[^=]+=", "", lines)
@@ -54,23 +52,22 @@ usual_of_renviron <- function() {
     for (part in list(c("%U", own), c("%S", file.path(R.home(), "site-library")))) {
       values <- gsub(part[1], part[2], values, fixed = TRUE)
     }
-    of_r$usual <- stats::setNames(values, sub("=.*", "", lines))
-  }
-  of_r$usual
+    stats::setNames(values, sub("=.*", "", lines))
+  })
 }
 
 #' What the front end of R puts before LD_LIBRARY_PATH: asked of the file in which it says so
 #' @noRd
 libraries_of_r <- function() {
-  file <- file.path(R.home("etc"), "ldpaths")
-  if (is.null(of_r$libraries)) {
-    of_r$libraries <- if (file.exists(file)) {
-      processx::run("sh", c("-c", ". \"$1\"; printf %s \"$LD_LIBRARY_PATH\"", "sh", file),
-        env = environment_with(c(LD_LIBRARY_PATH = "")), error_on_status = FALSE
-      )$stdout
+  made_once("libraries_of_r", function() {
+    file <- file.path(R.home("etc"), "ldpaths")
+    if (!file.exists(file)) {
+      return("")
     }
-  }
-  empty_to(of_r$libraries, "")
+    processx::run("sh", c("-c", ". \"$1\"; printf %s \"$LD_LIBRARY_PATH\"", "sh", file),
+      env = environment_with(c(LD_LIBRARY_PATH = "")), error_on_status = FALSE
+    )$stdout
+  })
 }
 
 # one R started by another has put it there twice

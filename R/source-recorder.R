@@ -4,12 +4,9 @@
 #' @param name `probe.so` or `recorder`. @return `""` where it was not built.
 #' @noRd
 helper_path <- function(name) {
-  if (is.null(helper_paths[[name]])) helper_paths[[name]] <- system.file("helpers", name, package = "honestmargin")
-  helper_paths[[name]]
+  # every pass asks, and finding it takes as long as looking at the machine
+  made_once(paste("helper", name), function() system.file("helpers", name, package = "honestmargin"))
 }
-
-# every pass asks, and finding them takes as long as looking at the machine
-helper_paths <- new.env(parent = emptyenv())
 
 need_helper <- function(name, what) {
   path <- helper_path(name)
