@@ -71,7 +71,7 @@ register("verb", "choose",
         hours = option_text("N", "with --cost: hours a day that it runs"),
         kwh = option_text("N", "with --cost: price of one kWh")
       ),
-      shared_options("metric", "baseline", "worth", "better", "confidence", "layout", "batch", "format")
+      input_options(), shared_options("metric", "baseline", "worth", "confidence", "format")
     )
   }, rank = 17.1
 )

@@ -30,7 +30,7 @@ register("verb", "describe",
   ),
   about = "Passes without a comparison: one machine, one arm, or several side by side.",
   options = function() {
-    c(shared_options("better", "columns", "batch", "layout", "confidence", "no-memory", "format"), list(
+    c(input_options(), shared_options("confidence", "no-memory", "format"), list(
       arm = option_text("NAME", "what was measured, where a table has no column that says so"),
       exploratory = option_flag("every number, not only those that are judged")
     ))

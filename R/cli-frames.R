@@ -15,5 +15,5 @@ register("verb", "frames",
     "frames my-study --confidence 0.9"
   ),
   about = "Where in the distribution of frame times a setting helps or harms.",
-  options = function() shared_options("baseline", "confidence", "looks", "layout", "batch", "format"), rank = 17.4
+  options = function() c(input_options(), shared_options("baseline", "confidence", "looks", "format")), rank = 17.4
 )

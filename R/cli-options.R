@@ -11,6 +11,9 @@ shared_options <- function(...) {
     worth = option_text("W", "smallest change worth having: 2, or fps_avg=2,low1_mean=5", "-w"),
     better = option_text("M=DIR", "direction of a metric: load=lower,score=higher"),
     columns = option_text("C=H,C=H", "what columns are called in a table: arm=Einstellung,value=Punkte"),
+    sheet = option_text("S,S", "which sheet of a workbook; several hold one arm each"),
+    names = option_text("SHAPE", "how the names of logs are built: '{arm}_run{pass}.csv', {workload}, {any}"),
+    score = option_text("M=PATTERN", "the number in each file that a program printed: 'fps=Average: ([0-9.]+)'"),
     primary = option_text("M,M", "metrics whose comparisons count as one family"),
     confidence = option_text("P", "confidence over the family: 0.95 or 95% (the default)"),
     steady = option_flag("you declare that nothing but the setting changed over time"),
@@ -39,10 +42,13 @@ shared_options <- function(...) {
   all[c(...)]
 }
 
+# whatever is opened, what settles how it is read can be said
+input_options <- function() shared_options("better", "columns", "sheet", "names", "score", "layout", "batch")
+
 weighing_options <- function() {
-  shared_options(
-    "baseline", "worth", "better", "columns", "primary", "confidence", "steady", "noise", "no-memory", "with-excluded",
-    "no-limiter", "looks", "against", "layout", "batch"
+  c(
+    shared_options("baseline", "worth", "primary", "confidence", "steady", "noise", "no-memory"),
+    shared_options("with-excluded", "no-limiter", "looks", "against"), input_options()
   )
 }
 

@@ -25,7 +25,7 @@ register("verb", "overall",
   about = "Which arms could be best, and what holds over all workloads and contexts.",
   options = function() {
     c(
-      shared_options("baseline", "worth", "better", "primary", "confidence", "layout", "batch"),
+      input_options(), shared_options("baseline", "worth", "primary", "confidence"),
       list(
         format = option_text("F", "table or json (default table)", "-f"),
         ordered = option_flag("the values of the setting have an order")

@@ -13,5 +13,5 @@ register("verb", "sources",
     "sources my-study --format csv"
   ),
   about = "Where the noise comes from, and what each remedy would save.",
-  options = function() shared_options("primary", "better", "layout", "batch", "format"), rank = 17.9
+  options = function() c(input_options(), shared_options("primary", "format")), rank = 17.9
 )

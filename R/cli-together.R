@@ -30,7 +30,7 @@ register("verb", "together",
   options = function() {
     c(
       list(claims = option_text("M=C,M=C", "for each metric as_good (within its worth) or better")),
-      shared_options("baseline", "worth", "better", "confidence", "layout", "batch", "format")
+      input_options(), shared_options("baseline", "worth", "confidence", "format")
     )
   }, rank = 17.25
 )

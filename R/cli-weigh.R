@@ -1,90 +1,5 @@
 # The verbs that weigh: from a path to a study or readings, and to verdicts.
 
-#' @return A study or a readings table.
-#' @noRd
-open_input <- function(path, options) {
-  if (length(path) > 1 || is_bare_folder(path)) {
-    return(open_logs(path, options))
-  }
-  assert_no_idle(options, path)
-  if (grepl("[.]html?$", path, ignore.case = TRUE)) {
-    return(read_report(path))
-  }
-  if (dir.exists(path)) {
-    batch <- if (!is.null(options$batch)) batch_number(options$batch)
-    study <- read_study(path, layout = options$layout, batch = batch)
-    assert_compares(study)
-    return(study)
-  }
-  open_table(path, options)
-}
-
-open_table <- function(path, options) {
-  read_readings(path,
-    better = directions_given(options),
-    columns = named_texts(options$columns, "columns"), arm = options$arm
-  )
-}
-
-directions_given <- function(options) named_words(options$better, "better", c("higher", "lower"))
-
-# neither plan nor ledger: logs, known by their names, or one table
-is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path, "study.yml")) && !has_ledger(path)
-
-# what says how files are grouped says nothing of a study or a table
-assert_no_idle <- function(options, path) {
-  idle <- intersect(c("names", "score", "save"), names(Filter(length, options)))
-  if (length(idle)) {
-    abort_usage(
-      paste0("--", idle[1], " is for logs that have no plan"), path,
-      todo = "name a folder of logs, or several of them"
-    )
-  }
-}
-
-open_logs <- function(path, options) {
-  one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
-  if (length(one) == 1 && is.null(options$score)) {
-    assert_no_idle(options, one)
-    return(open_table(one, options))
-  }
-  files <- if (length(path) > 1) path[!dir.exists(path)] else one
-  idle <- c("names", "score", "save", "layout") %in% names(Filter(length, options))
-  if (!any(idle) && length(files) == max(length(path), length(one)) && are_arm_tables(files, options$columns)) {
-    return(open_table(files, options))
-  }
-  score <- score_pattern(options$score)
-  better <- directions_given(options)
-  study <- read_logs(path,
-    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save, score = score,
-    better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]
-  )
-  found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]
-  tell_user(paste(record_words(found), collapse = "; "))
-  if (!is.null(options$save)) tell_user("kept in ", options$save)
-  study
-}
-
-# METRIC=PATTERN; a pattern may hold anything
-score_pattern <- function(text) {
-  if (is.null(text)) {
-    return(NULL)
-  }
-  if (!grepl("^[^=]+=.", text)) {
-    abort_usage(paste0("--score ", text, ": expected METRIC=PATTERN"), todo = "--score 'fps=Average: ([0-9.]+)'")
-  }
-  stats::setNames(sub("^[^=]+=", "", text), trimws(sub("=.*$", "", text)))
-}
-
-batch_number <- function(text) {
-  if (text == "all") {
-    abort_usage("one batch at a time here", todo = "--batch all is for weigh, report and export")
-  }
-  whole_number(text, "batch")
-}
-
-all_batches <- function(path, options) identical(options$batch, "all") && dir.exists(path)
-
 #' Verdicts on what a path holds: of one batch, or of all of them side by side
 #' @param x From `open_input()`; not looked at where all batches are asked for.
 #' @noRd
@@ -202,8 +117,6 @@ register("verb", "weigh",
   about = "Weigh the arms against the baseline.",
   options = function() {
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
-      names = option_text("SHAPE", "how the names of logs are built: '{arm}_run{pass}.csv', {workload}, {any}"),
-      score = option_text("M=PATTERN", "the number in each file that a program printed: 'fps=Average: ([0-9.]+)'"),
       save = option_text("FOLDER", "keep logs that have no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")

@@ -1,7 +1,16 @@
 # What the names of logs say: which arm, which workload, which pass.
 
 log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
-output_ending <- "[.](csv|txt|tsv|log|json|xml|out)([.]gz)?$"
+output_ending <- "[.](csv|txt|tsv|log|json|jsonl|ndjson|xml|out)([.]gz)?$"
+
+# what all paths share says nothing of the arms
+names_apart <- function(paths) {
+  parts <- strsplit(normalizePath(paths), "/", fixed = TRUE)
+  shared <- 0
+  alike <- function(n) all(lengths(parts) > n) && length(unique(vapply(parts, `[`, "", n))) == 1
+  while (alike(shared + 1)) shared <- shared + 1
+  vapply(parts, function(p) paste(utils::tail(p, length(p) - shared), collapse = "/"), "")
+}
 
 #' Group logs by their names
 #'

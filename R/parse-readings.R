@@ -11,15 +11,20 @@
 #' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
 #'
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
-#'   package readxl is installed, `.ods` with readODS; its first sheet), or a data frame of either form. Several paths:
-#'   each is the table of one arm, which is called as the file is.
+#'   package readxl is installed, `.ods` with readODS; its first sheet that holds any rows), of JSON (an array of
+#'   records, a record per line, lists by arm), or a data frame of either form. Several paths: each is the table of one
+#'   arm, which is called as the file is; of JSON each is a pass, known by its name as in [read_logs()].
 #' @param ... Not used.
-#' @param better Named character vector, `"higher"` or `"lower"` by metric, for
+#' @param better Named character vector, `"higher"`, `"lower"` or `"none"` (not judged) by metric, for
 #'   metrics whose direction neither the table nor their unit tells.
+#' @param primary Metrics that are to be judged; the others need no direction then. `NULL`: all.
 #' @param metrics List of further metrics, made with [new_metric()].
 #' @param columns Named character: what columns are called in the file, `c(arm = "Einstellung", value = "Punkte")`.
 #'   Common headings are known in English and German, and said where they were taken.
 #' @param arm What was measured, where no column of the table says so.
+#' @param sheet Which sheet of a workbook is read. Several: each is the table of one arm, which is called as the sheet
+#'   is.
+#' @param names How the names of several files are built, where it cannot be worked out: as in [read_logs()].
 #' @return A data frame with one row per pass and metric and the columns `arm`,
 #'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
 #'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
@@ -32,24 +37,23 @@
 #' file <- tempfile(fileext = ".csv")
 #' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
 #' read_readings(file)
-read_readings <- function(path, ..., better = NULL, metrics = list(), columns = NULL, arm = NULL) {
+read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = list(), columns = NULL, arm = NULL,
+                          sheet = NULL, names = NULL) {
   assert_no_dots(...)
+  checkmate::assert_string(names, null.ok = TRUE)
   checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
   checkmate::assert_string(arm, min.chars = 1, null.ok = TRUE)
-  table <- if (is.data.frame(path)) {
-    settle_sheet(table_of_frame(path, "data frame"), columns, "data frame", arm)
-  } else if (length(path) > 1) {
-    tables_together(path, columns)
-  } else {
-    settle_sheet(read_text_table(path, "readings file", TRUE), columns, path, arm)
-  }
+  checkmate::assert_character(sheet, any.missing = FALSE, unique = TRUE, null.ok = TRUE)
+  table <- table_of_input(path, columns, arm, sheet, names)
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   table$cells <- number_within_arms(table$cells, table$given)
   table <- columns_to_rows(table, path)
   wide <- !"value" %in% names(table$cells)
+  # where it is not known yet which column is the arm, all are still needed
+  if (wide && "arm" %in% names(table$cells)) table <- leave_same_words(leave_beside(table))
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)
-  full <- complete_readings(long$cells, metrics, better, path, long$cells$.line)
+  full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
   attr(full, "findings") <- bind_findings(attr(full, "findings"), long$findings)
   full[c(reading_columns, "scale")]
 }
@@ -78,6 +82,31 @@ columns_to_rows <- function(table, path) {
   }
   table$findings <- bind_findings(table$findings, told)
   table
+}
+
+# The same words in every row (a version, what the machine is called) tell no pass from another.
+leave_same_words <- function(table) {
+  cells <- table$cells
+  others <- setdiff(names(cells), c(reading_columns, ".line"))
+  same <- others[vapply(others, function(name) {
+    v <- cells[[name]]
+    length(v) > 1 && length(unique(v)) == 1 && (is_word(v[1]) || name %in% table$strings && !is.na(v[1]))
+  }, NA)]
+  # a number of each pass has to be left
+  if (length(same) && !all(others %in% same)) {
+    said <- vapply(cells[same], function(v) substr(plain_text(v[1]), 1, 30), "")
+    table$cells <- cells[!names(cells) %in% same]
+    table$findings <- bind_findings(
+      table$findings, new_finding("note", "same_words", columns = paste0(same, " (", said, ")"))
+    )
+  }
+  table
+}
+
+# neither a number, with a unit or without, nor how a pass ended
+is_word <- function(text) {
+  number <- sub("^([-+0-9.,:]+) *[[:alpha:]\u00b0%/]*$", "\\1", text)
+  !is.na(text) && is.na(meant_by(tolower(text), words_of_ends)) && length(parse_typed_numbers(number)$bad) > 0
 }
 
 widen_to_long <- function(table, path) {
@@ -194,10 +223,10 @@ read_values <- function(long, table, path) {
     parsed <- parse_typed_numbers(long$value[rows], decimal)
     if (length(parsed$bad)) {
       at <- rows[parsed$bad[1]]
-      if (!any(grepl("[0-9]", long$value[rows]))) abort_words(id, long$value[rows], path)
+      if (!any(grepl("^[-+.,]?[0-9]", trimws(long$value[rows])))) abort_words(id, long$value[rows], path)
       abort_input(
         paste0("'", substr(plain_text(long$value[at]), 1, 40), "' is not a number (", id, ")"),
-        c(path, paste("line", long$.line[at])),
+        c(path, paste(empty_to(table$row, "line"), long$.line[at])),
         paste(
           "write the number alone (12.5, 1,234 or 1:05.2) or the same unit behind each; leave the cell empty when the",
           "pass gave none, or write how it ended: crash, freeze, down, timeout, no start"
@@ -223,5 +252,5 @@ read_values <- function(long, table, path) {
     }
   }
   long$value <- value
-  list(cells = number_columns(long, path), findings = findings)
+  list(cells = number_columns(long, path, empty_to(table$row, "line")), findings = findings)
 }

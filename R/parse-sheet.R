@@ -7,9 +7,10 @@ sheet_ending <- function(path) {
   if (ending %in% names(sheet_readers)) ending
 }
 
-#' The cells of the first sheet, as `read_text_table()` gives those of a file of text
+#' The cells of a sheet, as `read_text_table()` gives those of a file of text
+#' @param sheet Its name; `NULL`: the first that holds any, and which others do is told.
 #' @noRd
-read_sheet <- function(path, what) {
+read_sheet <- function(path, what, sheet = NULL) {
   if (!file.exists(path)) abort_input(paste("no such", what), path, "check the name")
   package <- sheet_readers[[sheet_ending(path)]]
   if (!requireNamespace(package, quietly = TRUE)) {
@@ -18,16 +19,34 @@ read_sheet <- function(path, what) {
       paste0("install.packages(\"", package, "\"), or save the sheet as CSV")
     )
   }
+  open <- function(code) {
+    tryCatch(suppressMessages(code), error = function(e) {
+      abort_input("cannot be read as a spreadsheet", path, "save the sheet as CSV")
+    })
+  }
   # what cells hold, not how they are shown: 1,234.50 and 1234.5 are one number
-  cells <- tryCatch(
-    suppressMessages(if (package == "readxl") {
-      readxl::read_excel(path, col_types = "text", col_names = FALSE, .name_repair = "minimal")
+  cells_of <- function(sheet, most = Inf) {
+    open(if (package == "readxl") {
+      readxl::read_excel(
+        path, sheet, col_types = "text", col_names = FALSE, .name_repair = "minimal", n_max = most
+      )
     } else {
-      getExportedValue(package, "read_ods")(path, col_names = FALSE, col_types = NA, as_tibble = FALSE)
-    }),
-    error = function(e) abort_input("cannot be read as a spreadsheet", path, "save the sheet as CSV")
-  )
-  headed_frame(cells, path)
+      getExportedValue(package, "read_ods")(path, sheet, col_names = FALSE, col_types = NA, as_tibble = FALSE)
+    })
+  }
+  all <- open(getExportedValue(package, if (package == "readxl") "excel_sheets" else "list_ods_sheets")(path))
+  if (length(sheet)) {
+    if (!sheet %in% all) abort_input(paste0("no sheet '", sheet, "'"), path, did_you_mean(sheet, all))
+    return(headed_frame(cells_of(sheet), path))
+  }
+  filled <- if (length(all) > 1) all[vapply(all, function(s) NROW(cells_of(s, 2)) > 1, NA)] else all
+  table <- headed_frame(cells_of(c(filled, all)[1]), path)
+  if (length(filled) > 1) {
+    table$findings <- bind_findings(
+      table$findings, new_finding("warning", "other_sheets", sheet = filled[1], others = filled[-1])
+    )
+  }
+  table
 }
 
 # the rows of a sheet, its heading among them

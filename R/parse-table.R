@@ -1,17 +1,23 @@
 # Delimited text as cells, with the line each row came from.
 
 #' Cells as text, with the line each row came from
-#' @param titled Whether titles may stand above the heading, as in a sheet that people keep.
+#' @param titled Whether titles may stand above the heading, as in a sheet that people keep, or it may be JSON.
+#' @param arms Whether it may be of several arms.
 #' @return A list: `cells` (data frame of text, with `.line`), `unnamed` (columns that have no heading), `decimal`,
 #'   `findings`.
 #' @noRd
-read_text_table <- function(path, what, titled = FALSE) {
+read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   if (!is.null(sheet_ending(path))) {
     return(read_sheet(path, what))
   }
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
   lines <- first_lines(opened$file, -1)
+  if (titled && is_json(lines, path)) {
+    table <- table_of_json(lines, path, arms)
+    table$findings <- bind_findings(opened$findings, table$findings)
+    return(table)
+  }
   used <- used_lines(lines)
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
@@ -19,20 +25,27 @@ read_text_table <- function(path, what, titled = FALSE) {
   separator <- c(heading$separator, separator)[1]
   above <- used[seq_len(heading$row - 1)]
   used <- used[seq(heading$row, length(used))]
-  alone <- is.na(separator) && titled && is_one_column(lines[used])
+  bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
+  alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
   if (is.na(separator) && !alone) {
     abort_input(
       "one column only", c(path, paste("line", used[1])),
-      "separate the columns by commas, semicolons or tabs; at least arm and a score are needed"
+      paste(
+        "separate the columns by commas, semicolons or tabs; at least arm and a score are needed;",
+        "logs of frames, one each line, are weighed by folder: honestmargin weigh FOLDER"
+      )
     )
   }
-  cells <- if (alone) {
+  cells <- if (bare) {
+    # nobody said what they are, so whoever knows which of them is better has to say
+    data.frame(metric = "value", value = trimws(lines[used]))
+  } else if (alone) {
     stats::setNames(data.frame(trimws(lines[used[-1]])), trimws(lines[used[1]]))
   } else {
     cells_of_text(lines, used, separator, path)
   }
   cells <- named_cells(cells, c(path, paste("line", used[1])))
-  cells$.line <- used[-1]
+  cells$.line <- if (bare) used else used[-1]
   list(
     cells = cells, unnamed = names(cells)[heading$unnamed], alone = alone,
     decimal = if (identical(separator, ",")) "point" else "comma",
@@ -74,6 +87,9 @@ cells_of_text <- function(lines, used, separator, path) {
 }
 
 separators <- c(";", "\t", ",")
+
+# scores alone, one a line; of so many more they would be frames
+are_bare_numbers <- function(lines) length(lines) < 50 && !length(parse_typed_numbers(trimws(lines))$bad)
 
 # a heading in words, and one number a line
 is_one_column <- function(lines) grepl("[[:alpha:]]", lines[1]) && !length(parse_typed_numbers(trimws(lines[-1]))$bad)
@@ -134,13 +150,13 @@ same_cells <- function(lines) {
   any(vapply(c(";", "\t", ","), function(s) all(count(s) > 0) && length(unique(count(s))) == 1, NA))
 }
 
-number_columns <- function(long, path) {
+number_columns <- function(long, path, row = "line") {
   for (column in intersect(c("order", "seconds", "part", "batch", "attempt"), names(long))) {
     parsed <- parse_typed_numbers(long[[column]])
     if (length(parsed$bad)) {
       abort_input(
         paste0("column ", column, ": '", plain_text(long[[column]][parsed$bad[1]]), "' is not a number"),
-        c(path, paste("line", long$.line[parsed$bad[1]])), "write digits"
+        c(path, paste(row, long$.line[parsed$bad[1]])), "write digits"
       )
     }
     long[[column]] <- parsed$value

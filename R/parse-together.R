@@ -1,15 +1,58 @@
 # Tables of one arm each, as one table.
 
-#' Read tables that hold one arm each, called by the names of their files
-#' @param paths Paths; two at least. @param columns What columns are called.
+#' The table that readings come in, whatever its form
+#' @param path,columns,arm,sheet,names As in [read_readings()].
+#' @return As `settle_sheet()` gives it.
+#' @noRd
+table_of_input <- function(path, columns, arm, sheet, names) {
+  if (is.data.frame(path)) {
+    return(settle_sheet(table_of_frame(path, "data frame"), columns, "data frame", arm))
+  }
+  if (length(sheet) && (length(path) > 1 || is.null(sheet_ending(path)))) {
+    abort_usage("only a workbook has sheets", some_of(path, 3), "leave --sheet out (in R: sheet =)")
+  }
+  if (length(sheet) > 1) {
+    sheets_together(path, sheet, columns)
+  } else if (length(path) > 1) {
+    tables_together(path, columns, names)
+  } else {
+    read <- if (length(sheet)) {
+      read_sheet(path, "readings file", sheet)
+    } else {
+      read_text_table(path, "readings file", TRUE, is.null(arm))
+    }
+    settle_sheet(read, columns, path, arm)
+  }
+}
+
+#' Read tables that hold one arm each, called by the names of their files; or results of passes, as JSON
+#' @param paths Paths; two at least. @param columns What columns are called. @param names As in `group_names()`.
 #' @return As `settle_sheet()` gives one.
 #' @noRd
-tables_together <- function(paths, columns) {
-  arms <- arms_of_files(paths)
-  each <- Map(function(path, arm) settle_sheet(read_text_table(path, "readings file", TRUE), columns, path, arm),
-    paths, arms,
-    USE.NAMES = FALSE
-  )
+tables_together <- function(paths, columns, names = NULL) {
+  results <- all(grepl(json_ending, paths, ignore.case = TRUE))
+  arms <- if (!results) arms_of_files(paths)
+  each <- lapply(seq_along(paths), function(i) {
+    settle_sheet(read_text_table(paths[i], "readings file", TRUE, FALSE), columns, paths[i], arms[i])
+  })
+  grouped <- if (results) results_by_names(lapply(each, `[[`, "cells"), paths, names)
+  told <- if (results) grouped$findings else new_finding("note", "tables_of_arms", arms = arms)
+  stack_tables(each, grouped$cells, told, paths)
+}
+
+#' The sheets of a workbook that hold one arm each, called by their names
+#' @param sheets Names of sheets, two at least.
+#' @noRd
+sheets_together <- function(path, sheets, columns) {
+  each <- lapply(sheets, function(sheet) {
+    settle_sheet(read_sheet(path, "readings file", sheet), columns, c(path, paste("sheet", sheet)), sheet)
+  })
+  stack_tables(each, NULL, new_finding("note", "sheets_of_arms", arms = sheets), path)
+}
+
+#' @param each Settled tables. @param cells Theirs, where something was added to them.
+#' @noRd
+stack_tables <- function(each, cells, findings, paths) {
   # one column alone says nothing of its decimal mark
   alone <- vapply(each, function(table) isTRUE(table$alone), NA)
   decimal <- unique(vapply(if (all(alone)) each else each[!alone], `[[`, "", "decimal"))
@@ -19,18 +62,64 @@ tables_together <- function(paths, columns) {
       "put them into one table with a column arm"
     )
   }
-  cells <- lapply(each, `[[`, "cells")
-  # where some number their passes, the others are numbered as they stand
-  if (any(vapply(cells, function(t) "pass" %in% names(t), NA))) {
-    cells <- lapply(cells, function(t) if ("pass" %in% names(t)) t else cbind(t, pass = as.character(seq_len(nrow(t)))))
-  }
+  of_any <- function(part) unique(unlist(lapply(each, `[[`, part)))
   list(
-    cells = stack_rows(cells), decimal = decimal,
-    given = unique(unlist(lapply(each, `[[`, "given"))),
-    findings = bind_findings(
-      do.call(bind_findings, lapply(each, `[[`, "findings")), new_finding("note", "tables_of_arms", arms = arms)
-    )
+    cells = stack_rows(empty_to(cells, numbered_alike(lapply(each, `[[`, "cells")))), decimal = decimal,
+    given = of_any("given"), row = each[[1]]$row, beside = of_any("beside"), strings = of_any("strings"),
+    findings = bind_findings(do.call(bind_findings, lapply(each, `[[`, "findings")), findings)
   )
+}
+
+# where some number their passes, the others are numbered as they stand
+numbered_alike <- function(cells) {
+  numbered <- vapply(cells, function(t) "pass" %in% names(t), NA)
+  if (!any(numbered)) {
+    return(cells)
+  }
+  lapply(cells, function(t) if ("pass" %in% names(t)) t else cbind(t, pass = as.character(seq_len(nrow(t)))))
+}
+
+#' Which arm and which pass results are of, by the names of their files where they do not say it
+#'
+#' Several records of one file ran without a new start between them: the file is their boot.
+#' @return A list: `cells`, `findings`.
+#' @noRd
+results_by_names <- function(cells, paths, names = NULL) {
+  files <- names_apart(paths)
+  said <- vapply(cells, function(t) "arm" %in% names(t), NA)
+  if (any(said) && !all(said)) {
+    abort_input("some say their arm, this one does not", paths[!said][1], "write it into each, or into none")
+  }
+  if (all(said)) {
+    return(list(cells = Map(function(t, file) {
+      if (!"pass" %in% names(t)) t$pass <- if (nrow(t) > 1) paste0(file, " ", seq_len(nrow(t))) else file
+      t
+    }, cells, sub(output_ending, "", files, ignore.case = TRUE))))
+  }
+  found <- group_names(files, names)
+  timed <- any(vapply(cells, function(t) any(c("order", "block", headed_as(names(t), "when")) %in% names(t)), NA))
+  found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
+  several <- any(vapply(cells, nrow, 1L) > 1)
+  cells <- lapply(seq_along(cells), function(i) {
+    t <- cells[[i]]
+    here <- found[i, ]
+    t$arm <- here$arm
+    if (!"workload" %in% names(t)) t$workload <- here$workload
+    if (!is.na(here$order)) t$order <- as.character(here$order)
+    if (!is.na(here$block)) t$block <- as.character(here$block)
+    id <- paste(here$arm, here$pass)
+    if (several) t$boot <- id
+    t$pass <- if (several) paste0(id, ".", seq_len(nrow(t))) else id
+    t
+  })
+  count <- table(factor(found$arm, unique(found$arm)))
+  list(cells = cells, findings = bind_findings(
+    new_finding("note", "from_names",
+      logs = nrow(found), of = "results", arms = paste(names(count), "x", count), from = attr(found, "from")
+    ),
+    if (several) new_finding("note", "records_of_file"),
+    if (!anyNA(found$order)) new_finding("note", "order_in_times")
+  ))
 }
 
 arms_of_files <- function(paths) {
@@ -45,7 +134,8 @@ arms_of_files <- function(paths) {
 
 #' Are these tables of scores, one an arm?
 #'
-#' A few rows under headings that speak of neither frames nor time; what could be a short log of frames is none.
+#' A few rows, alone or under headings that speak of neither frames nor time; what could be a short log of frames is
+#' none.
 #' @param paths Files. @param columns Named, where somebody said that they are tables.
 #' @noRd
 are_arm_tables <- function(paths, columns = NULL) {
@@ -59,7 +149,7 @@ are_arm_tables <- function(paths, columns = NULL) {
   }
   # several of one name, numbered, are passes and not arms
   numbered <- sub("[0-9]+[)]?[.][A-Za-z.]+$", "", basename(paths))
-  words <- vapply(heads, function(lines) grepl("[[:alpha:]]", lines[1]), NA)
+  words <- vapply(heads, function(lines) grepl("[[:alpha:]]", lines[1]) || are_bare_numbers(lines), NA)
   frames <- vapply(heads, function(lines) grepl(framelike, lines[1], ignore.case = TRUE), NA)
   # a table that says its arms is one by itself
   says <- vapply(heads, function(lines) {

@@ -5,6 +5,9 @@
 #' @noRd
 order_by_times <- function(cells) {
   when <- headed_as(names(cells), "when")
+  # a day with its hour can be nothing else, whatever the column is called
+  others <- setdiff(names(cells), c(reading_columns, ".line", when))
+  when <- c(when, others[vapply(cells[others], function(v) time_kind(utils::head(v, 50)) == "stamp", NA)])
   kinds <- vapply(cells[when], time_kind, "")
   day <- when[kinds == "date"][1]
   clock <- when[kinds == "clock"][1]

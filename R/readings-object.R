@@ -6,14 +6,15 @@
 #' @param x Data frame with at least `arm` and `value`.
 #' @param known List of metric objects that are known beside the built-in ones.
 #' @param better Named character vector: direction by metric, as the tester gave it.
-#' @param source What to call the table in messages; `lines` its line numbers there.
+#' @param primary Metrics that are judged, where they are named: the others need no direction.
+#' @param source What to call the table in messages; `lines` the numbers of its rows there, `row` what those are called.
 #' @return An object of class `honestmargin_readings`: a data frame with all of
 #'   `reading_columns` plus `scale`; findings in the attribute `findings`.
 #' @noRd
 complete_readings <- function(x, known = list(), better = NULL, source = "readings",
-                              lines = seq_len(nrow(x))) {
+                              lines = seq_len(nrow(x)), row = "line", primary = NULL) {
   x <- as.data.frame(x)
-  row_of <- function(i) c(source, paste0("line ", some_of(lines[i])))
+  row_of <- function(i) c(source, paste(row, some_of(lines[i])))
   # how passes ended can be all there is
   if (is.null(x$value) && !is.null(x$outcome)) x$value <- rep(NA_real_, nrow(x))
   missing <- setdiff(c("arm", "value"), names(x))
@@ -28,6 +29,12 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   x <- fill_columns(x, better)
   assert_reading_values(x, row_of)
   resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
+  idle <- if (length(primary)) setdiff(resolved$unknown, primary)
+  if (length(idle)) {
+    findings <- bind_findings(findings, new_finding("note", "not_judged", metrics = idle))
+    resolved$better[x$metric %in% idle] <- "none"
+    resolved$unknown <- setdiff(resolved$unknown, idle)
+  }
   assert_directions(resolved, x, source, known)
   if (!is.null(x$scale)) resolved$scale <- ifelse(is.na(x$scale), resolved$scale, as.character(x$scale))
   x[c("unit", "better", "scale")] <- resolved[c("unit", "better", "scale")]
@@ -56,8 +63,11 @@ assert_directions <- function(resolved, x, source, known) {
     if (length(known)) {
       return("say it in the plan: metrics: [{id: ..., better: lower}] (or higher)")
     }
+    judged <- setdiff(x$metric, ids)
     paste0(
-      "add a column better, or say it: --better ", paste0(ids, "=lower", collapse = ","), " (or =higher)"
+      "add a column better, or say it: --better ", paste0(ids, "=lower", collapse = ","),
+      " (or =higher, or =none where it is not to be judged)",
+      if (length(judged)) paste0("; or name what counts: --primary ", judged[1])
     )
   }
   if (length(resolved$torn)) {

@@ -62,12 +62,7 @@ find_named_logs <- function(x, ending = log_ending) {
   }
   gone <- x[!file.exists(x)]
   if (length(gone)) abort_input("no such file", gone[1], "check the name")
-  # what all paths share says nothing of the arms
-  parts <- strsplit(normalizePath(x), "/", fixed = TRUE)
-  shared <- 0
-  alike <- function(n) all(lengths(parts) > n) && length(unique(vapply(parts, `[`, "", n))) == 1
-  while (alike(shared + 1)) shared <- shared + 1
-  list(name = vapply(parts, function(p) paste(utils::tail(p, length(p) - shared), collapse = "/"), ""), path = x)
+  list(name = names_apart(x), path = x)
 }
 
 logs_baseline <- function(baseline, arms) {
@@ -108,22 +103,12 @@ logs_hold <- function(found) {
 # order and rounds, where the times of the files can be believed
 ordered_by_time <- function(found, layout) {
   found$every <- if (is.null(found$value)) seconds_apart(found$path, layout) else NA_real_
-  time <- as.numeric(file.mtime(found$path))
-  found$order <- NA_real_
-  found$block <- NA_integer_
   length <- switch(logs_hold(found),
-    # programs that print are seldom over in two seconds
-    output = rep(2, nrow(found)),
+    output = seconds_of_output,
     rates = seconds_of_rows(found$path),
     frames = seconds_of_frames(found$path, layout)
   )
-  turn <- order(time)
-  gaps <- diff(time[turn])
-  if (nrow(found) > 1 && all(gaps > 0.5 * pmax(0.001, empty_zero(length[turn][-1])))) {
-    found$order[turn] <- seq_len(nrow(found))
-    found$block <- rounds_of(found)
-  }
-  found
+  turns_by_time(found, file.mtime(found$path), length)
 }
 
 # how long each log is, `NA` for one that cannot be read
@@ -153,23 +138,3 @@ abort_no_frames <- function(error) {
 }
 
 seconds_of_rows <- function(paths) vapply(paths, function(p) diff(range(read_sensors(p)$time_s)), 1)
-
-# a round holds every arm once; passes that ran in such rounds are blocks
-rounds_of <- function(found) {
-  arms <- unique(found$arm)
-  block <- rep(NA_integer_, nrow(found))
-  for (workload in unique(found$workload)) {
-    here <- which(found$workload == workload)
-    here <- here[order(found$order[here])]
-    if (length(here) %% length(arms) != 0) {
-      return(rep(NA_integer_, nrow(found)))
-    }
-    round <- (seq_along(here) - 1) %/% length(arms) + 1
-    whole <- all(tapply(found$arm[here], round, function(a) !anyDuplicated(a)))
-    if (!whole || length(arms) < 2) {
-      return(rep(NA_integer_, nrow(found)))
-    }
-    block[here] <- round
-  }
-  block
-}

@@ -28,16 +28,18 @@ passes_of <- function(x) {
   rows[!duplicated(pass_key(rows)), c("pass", "part", of_pass), drop = FALSE]
 }
 
-readings_of <- function(x) {
+#' @param primary Metrics that are judged, where they are named.
+#' @noRd
+readings_of <- function(x, primary = NULL) {
   if (is_study(x)) {
     x$readings
   } else if (inherits(x, "honestmargin_readings")) {
     x
   } else if (is.data.frame(x) && !any(c("value", "outcome") %in% names(x))) {
     # one column per metric, as in a file
-    read_readings(x)
+    read_readings(x, primary = primary)
   } else {
-    complete_readings(x)
+    complete_readings(x, primary = primary)
   }
 }
 

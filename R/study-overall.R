@@ -39,7 +39,7 @@ weigh_overall <- function(x, ..., baseline = NULL, worth = NULL, primary = NULL,
     x <- what_was_weighed(x)
   }
   plan <- if (is_study(x)) x$plan
-  readings <- readings_of(x)
+  readings <- readings_of(x, asked$primary)
   how <- how_to_weigh(x, plan, readings, asked)
   cells <- overall_cells(rescale_nonpositive(readings), how)
   held <- vapply(cells, is_held, NA, how = how)

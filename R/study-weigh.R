@@ -122,7 +122,7 @@ weigh_as_asked <- function(x, how) {
 #'   a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
-  readings <- readings_of(x)
+  readings <- readings_of(x, asked$primary)
   if (with_excluded) readings$role[readings$role == "excluded"] <- "counted"
   how <- how_to_weigh(x, plan, readings, asked, declared)
   readings <- rescale_nonpositive(readings)

@@ -7,6 +7,7 @@ counted_logs <- function(v) {
   switch(empty_to(v$of, "frames"),
     rates = count_of(v$logs, "log of rates", "logs of rates"),
     output = count_of(v$logs, "output"),
+    results = count_of(v$logs, "result"),
     count_of(v$logs, "frame log")
   )
 }
@@ -31,6 +32,25 @@ words_of_files <- list(
   ends_in_cells = c(
     "'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"
   ),
+  not_judged = c(
+    "{metrics} not judged: nothing tells which direction is better, and --primary names others",
+    "say it if it matters: --better (in R: better =)"
+  ),
+  records_of_file = c(
+    "the records of one file are taken as passes of one start: files are compared, not records",
+    "where each was a start of its own, give each a file"
+  ),
+  sheets_of_arms = "each sheet is the table of one arm: {arms}",
+  other_sheets = c(
+    "sheet {sheet} is read alone, and there are {others} too",
+    "say which: --sheet NAME, or of sheets of one arm each --sheet NAME,NAME (in R: sheet =)"
+  ),
+  names_taken = "the names in it are taken as the {as} of each record: {names}",
+  beside_passes = c(
+    "numbers that stand beside a list of passes are not read: {columns}",
+    "where one is what was changed: --columns arm=NAME"
+  ),
+  same_words = "the same words in every row say nothing of the passes, and are not read: {columns}",
   notes_left_out = "text for people is not read: column {columns}",
   times_no_order = "column {columns} is not read: it tells no one order of the passes",
   order_by_column = "the order in which the passes ran is taken from {columns}",

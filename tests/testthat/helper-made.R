@@ -44,7 +44,7 @@ plain_frames <- function(seconds, ms, seed, jitter = 0.05) {
 }
 
 # a workbook of one sheet, as a spreadsheet program writes it: text as text, numbers as numbers
-write_sheet <- function(rows, env = parent.frame()) {
+write_sheet <- function(rows, sheets = list(a = rows), env = parent.frame()) {
   path <- withr::local_tempfile(fileext = ".xlsx", .local_envir = env)
   cell <- function(v) {
     if (is.na(v)) {
@@ -53,12 +53,19 @@ write_sheet <- function(rows, env = parent.frame()) {
     number <- suppressWarnings(!is.na(as.numeric(v)))
     if (number) paste0("<c><v>", v, "</v></c>") else paste0("<c t=\"inlineStr\"><is><t>", v, "</t></is></c>")
   }
-  body <- vapply(rows, function(r) paste0("<row>", paste(vapply(r, cell, ""), collapse = ""), "</row>"), "")
+  body <- function(rows) {
+    row <- function(r) paste0("<row>", paste(vapply(r, cell, ""), collapse = ""), "</row>")
+    paste(vapply(rows, row, ""), collapse = "")
+  }
+  number <- seq_along(sheets)
   main <- "http://schemas.openxmlformats.org"
   links <- function(to, type, target) {
     paste0(
-      "<Relationships xmlns=\"", main, "/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"", main,
-      "/officeDocument/2006/relationships/", type, "\" Target=\"", target, "\"/></Relationships>"
+      "<Relationships xmlns=\"", main, "/package/2006/relationships\">", paste0(
+        "<Relationship Id=\"r", seq_along(target), "\" Type=\"", main, "/officeDocument/2006/relationships/", type,
+        "\" Target=\"", target, "\"/>",
+        collapse = ""
+      ), "</Relationships>"
     )
   }
   part <- function(name, type) {
@@ -69,20 +76,24 @@ write_sheet <- function(rows, env = parent.frame()) {
     `[Content_Types].xml` = paste0(
       "<Types xmlns=\"", main, "/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"",
       "application/vnd.openxmlformats-package.relationships+xml\"/>", part("workbook", "sheet.main"),
-      part("worksheets/sheet1", "worksheet"), "</Types>"
+      paste(part(paste0("worksheets/sheet", number), "worksheet"), collapse = ""), "</Types>"
     ),
     `_rels/.rels` = links(".", "officeDocument", "xl/workbook.xml"),
     `xl/workbook.xml` = paste0(
       "<workbook xmlns=\"", main, "/spreadsheetml/2006/main\" xmlns:r=\"", main,
       "/officeDocument/2006/relationships\">",
-      "<sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+      "<sheets>", paste0(
+        "<sheet name=\"", names(sheets), "\" sheetId=\"", number, "\" r:id=\"r", number, "\"/>",
+        collapse = ""
+      ), "</sheets></workbook>"
     ),
-    `xl/_rels/workbook.xml.rels` = links("xl", "worksheet", "worksheets/sheet1.xml"),
-    `xl/worksheets/sheet1.xml` = paste0(
-      "<worksheet xmlns=\"", main, "/spreadsheetml/2006/main\"><sheetData>", paste(body, collapse = ""),
-      "</sheetData></worksheet>"
-    )
+    `xl/_rels/workbook.xml.rels` = links("xl", "worksheet", paste0("worksheets/sheet", number, ".xml"))
   )
+  files[paste0("xl/worksheets/sheet", number, ".xml")] <- vapply(sheets, function(rows) {
+    paste0(
+      "<worksheet xmlns=\"", main, "/spreadsheetml/2006/main\"><sheetData>", body(rows), "</sheetData></worksheet>"
+    )
+  }, "")
   folder <- withr::local_tempdir()
   for (name in names(files)) {
     dir.create(file.path(folder, dirname(name)), showWarnings = FALSE, recursive = TRUE)

@@ -169,3 +169,28 @@ test_that("every verb has two examples in its help, and what they show works", {
   }
   expect_identical(names(Filter(function(code) code != 0, status)), character())
 })
+
+test_that("an option that would do nothing is refused", {
+  table <- write_lines("arm,score", "a,1", "b,2")
+  refused <- list(
+    c(demo_study(), "--better", "fps_avg=lower"), c(demo_study(), "--columns", "arm=x"),
+    c(demo_study(), "--sheet", "one"), c(demo_study(), "--names", "{arm}"), c(table, "--layout", "x.yml"),
+    c(table, "--batch", "2"), c(table, "--names", "{arm}")
+  )
+  for (words in refused) {
+    run <- run_cli("weigh", words)
+    expect_identical(run$status, 2L)
+    expect_match(run$stderr, paste(words[2], "is for"), fixed = TRUE)
+  }
+})
+
+test_that("whatever opens logs takes what settles their names", {
+  folder <- withr::local_tempdir()
+  for (name in c("race_a_1", "race_a_2", "race_b_1", "race_b_2", "menu_a_1", "menu_a_2", "menu_b_1", "menu_b_2")) {
+    writeLines(format(simulate_frames(5, mean_ms = 10, seed = nchar(name))), file.path(folder, paste0(name, ".csv")))
+  }
+  asked <- run_cli("overall", folder, "--baseline", "a")
+  expect_match(asked$stderr, "--names '{workload}_{arm}_{pass}.csv'", fixed = TRUE)
+  run <- run_cli("overall", folder, "--baseline", "a", "--names", "{workload}_{arm}_{pass}.csv")
+  expect_identical(run$status, 0L)
+})

@@ -110,3 +110,44 @@ test_that("the same unit behind each number is its unit, and another is an error
     expect_message_of(read_readings(write_lines(lines)), "honestmargin_error_input", "line 2: .* is not a number")
   }
 })
+
+test_that("metrics that nobody judges need no direction, and the same words in every row are no metric", {
+  rows <- c("a,100,1.1,2000,X9", "a,101,1.1,2001,X9", "b,103,1.2,2100,X9", "b,104,1.2,2103,X9")
+  file <- write_lines("arm,fps,voltage,clock,device", rows)
+  asked <- run_cli("weigh", file, "--baseline", "a")
+  expect_match(asked$stderr, "is a higher or a lower 'voltage', 'clock' better?", fixed = TRUE)
+  expect_match(asked$stderr, "or name what counts: --primary fps", fixed = TRUE)
+  judged <- run_cli("weigh", file, "--baseline", "a", "--primary", "fps", "--exploratory")
+  expect_identical(judged$status, 0L)
+  expect_match(judged$stdout, "voltage, clock not judged")
+  expect_match(judged$stdout, "not\\s+read: device \\(X9\\)")
+  frame <- utils::read.csv(file)
+  expect_identical(weigh(frame, "a", primary = "fps")$metric, "fps")
+  none <- run_cli("weigh", file, "--baseline", "a", "--better", "voltage=none,clock=none", "--format", "csv")
+  expect_identical(utils::read.csv(text = none$stdout)$metric, "fps")
+  # one that is judged has to have a direction all the same
+  expect_error(weigh(frame, "a", primary = "clock"), class = "honestmargin_error_needed")
+  words <- write_lines("arm,fps,device", "a,100,X9", "b,101,X8")
+  expect_message_of(read_readings(words), "honestmargin_error_input", "column 'device' holds words: X9, X8")
+})
+
+test_that("numbers alone are scores of whoever the file is called after, and of which direction is asked", {
+  folder <- withr::local_tempdir()
+  files <- file.path(folder, c("off.txt", "on.txt"))
+  writeLines(c("100", "101", "102"), files[1])
+  writeLines(c("110", "111", "112"), files[2])
+  expect_message_of(read_readings(files), "honestmargin_error_needed", "higher or a lower 'value'")
+  run <- run_cli("weigh", files, "--baseline", "off", "--better", "value=lower", "--format", "csv")
+  expect_identical(utils::read.csv(text = run$stdout)$verdict, "loss")
+  expect_equal(read_readings(files[1], arm = "off", better = c(value = "lower"))$value, c(100, 101, 102))
+  # so many are frames
+  writeLines(format(rep(16.5, 60)), files[1])
+  expect_message_of(read_readings(files[1], arm = "off"), "honestmargin_error_input", "one column only")
+})
+
+test_that("a column of days and hours is no metric, whatever it is called", {
+  file <- write_lines(
+    "arm,score,finished", "a,1,2026-11-01T10:05:00Z", "b,2,2026-11-01T10:00:00Z", "a,1.1,2026-11-01T10:10:00Z"
+  )
+  expect_identical(read_readings(file)$order, c(2, 1, 3))
+})

@@ -36,3 +36,23 @@ test_that("a spreadsheet is read with one command, and what is none is refused",
   expect_message_of(read_readings(broken), "honestmargin_error_input", "cannot be read as a spreadsheet")
   expect_identical(run_cli("weigh", "none.xlsx", "-b", "off")$status, 3L)
 })
+
+test_that("of a workbook the first sheet with rows is read, or those that are named", {
+  skip_if(!nzchar(Sys.which("python3")), "python3 is not here")
+  skip_if_not_installed("readxl")
+  heading <- c("score", "ms")
+  book <- write_sheet(sheets = list(
+    cover = list("my results"), off = list(heading, c("100", "5"), c("101", "5.5")),
+    on = list(heading, c("104", "4"), c("105", "4.5"))
+  ))
+  alone <- read_readings(book, arm = "box")
+  expect_identical(alone$value, c(100, 101, 5, 5.5))
+  other <- findings(alone)[findings(alone)$check == "other_sheets", ]
+  expect_identical(other$severity, "warning")
+  expect_match(other$message, "sheet off is read alone, and there are on too")
+  expect_identical(read_readings(book, arm = "box", sheet = "on")$value, c(104, 105, 4, 4.5))
+  both <- run_cli("weigh", book, "--baseline", "off", "--sheet", "off,on", "--format", "csv")
+  expect_identical(utils::read.csv(text = both$stdout)$arm, c("on", "on"))
+  expect_message_of(read_readings(book, sheet = "of"), "honestmargin_error_input", "did you mean 'off'")
+  expect_message_of(read_readings(write_lines("a,b"), sheet = "on"), "honestmargin_error_usage", "only a workbook")
+})

@@ -1,0 +1,119 @@
+# From a path to a study or a table of readings, and what the options say of how it is read.
+
+#' @return A study or a readings table.
+#' @noRd
+open_input <- function(path, options) {
+  path[path == "-"] <- if ("-" %in% path) file_of_pipe()
+  if (length(path) > 1 || is_bare_folder(path)) {
+    return(open_logs(path, options))
+  }
+  if (grepl("[.]html?$", path, ignore.case = TRUE)) {
+    assert_no_idle(options, path, names(reading_options))
+    return(read_report(path))
+  }
+  if (dir.exists(path)) {
+    assert_no_idle(options, path, setdiff(names(reading_options), c("layout", "batch")))
+    batch <- if (!is.null(options$batch)) batch_number(options$batch)
+    study <- read_study(path, layout = options$layout, batch = batch)
+    assert_compares(study)
+    return(study)
+  }
+  open_table(path, options)
+}
+
+open_table <- function(path, options, idle = c("names", "score", "save", "layout", "batch")) {
+  assert_no_idle(options, path, idle)
+  read_readings(path,
+    better = directions_given(options, "none"), primary = split_list(options$primary),
+    columns = named_texts(options$columns, "columns"), arm = options$arm, names = options$names,
+    sheet = split_list(options$sheet)
+  )
+}
+
+directions_given <- function(options, none = NULL) named_words(options$better, "better", c("higher", "lower", none))
+
+# neither plan nor ledger: logs, known by their names, or one table
+is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path, "study.yml")) && !has_ledger(path)
+
+# what settles how something is read, and of what
+reading_options <- c(
+  names = "logs that have no plan", score = "logs that have no plan", save = "logs that have no plan",
+  layout = "logs of frames", sheet = "workbooks", columns = "tables", arm = "a table that does not say its arm",
+  better = "tables and printed scores, while the plan of a study says it", batch = "studies that were repeated"
+)
+
+# what is given and would do nothing must not seem to have done something
+assert_no_idle <- function(options, path, idle) {
+  idle <- intersect(idle, names(Filter(length, options)))
+  if (length(idle)) {
+    abort_usage(
+      paste0("--", idle[1], " is for ", reading_options[[idle[1]]]), some_of(path, 3), todo = "leave it out here"
+    )
+  }
+}
+
+# what comes through a pipe, as a file
+file_of_pipe <- function() {
+  folder <- tempfile("pipe-")
+  dir.create(folder)
+  path <- file.path(folder, "standard input")
+  from <- file("stdin", "rb")
+  on.exit(close(from))
+  writeLines(readLines(from, warn = FALSE), path, useBytes = TRUE)
+  path
+}
+
+# results as JSON, of a folder that holds no logs, or named
+result_files <- function(path) {
+  files <- if (length(path) == 1) list.files(path, full.names = TRUE, recursive = TRUE) else path
+  ours <- grepl(json_ending, files, ignore.case = TRUE)
+  if (!all(ours) && (length(path) > 1 || any(grepl(log_ending, files)))) character() else files[ours]
+}
+
+open_logs <- function(path, options) {
+  results <- if (is.null(options$score)) result_files(path)
+  if (length(results)) {
+    idle <- c("save", "layout", "batch", if (length(results) == 1) "names")
+    return(open_table(results, options, idle))
+  }
+  one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
+  if (length(one) == 1 && is.null(options$score)) {
+    return(open_table(one, options))
+  }
+  files <- if (length(path) > 1) path[!dir.exists(path)] else one
+  idle <- c("names", "score", "save", "layout") %in% names(Filter(length, options))
+  if (!any(idle) && length(files) == max(length(path), length(one)) && are_arm_tables(files, options$columns)) {
+    return(open_table(files, options))
+  }
+  score <- score_pattern(options$score)
+  assert_no_idle(options, path, c("columns", "sheet", "arm", "batch", if (is.null(score)) "better"))
+  better <- directions_given(options)
+  study <- read_logs(path,
+    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save, score = score,
+    better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]
+  )
+  found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]
+  tell_user(paste(record_words(found), collapse = "; "))
+  if (!is.null(options$save)) tell_user("kept in ", options$save)
+  study
+}
+
+# METRIC=PATTERN; a pattern may hold anything
+score_pattern <- function(text) {
+  if (is.null(text)) {
+    return(NULL)
+  }
+  if (!grepl("^[^=]+=.", text)) {
+    abort_usage(paste0("--score ", text, ": expected METRIC=PATTERN"), todo = "--score 'fps=Average: ([0-9.]+)'")
+  }
+  stats::setNames(sub("^[^=]+=", "", text), trimws(sub("=.*$", "", text)))
+}
+
+batch_number <- function(text) {
+  if (text == "all") {
+    abort_usage("one batch at a time here", todo = "--batch all is for weigh, report and export")
+  }
+  whole_number(text, "batch")
+}
+
+all_batches <- function(path, options) identical(options$batch, "all") && dir.exists(path)

@@ -1,0 +1,92 @@
+# Results as JSON, as harnesses write them.
+read_text <- function(text, ..., ext = ".json") {
+  read_readings(write_lines(text, ext = ext), ...)
+}
+codes_of <- function(readings) findings(readings)$check
+
+test_that("records are rows, however they are written down", {
+  same <- list(
+    c("[{\"arm\": \"off\", \"score\": 100.25, \"at\": {\"ms\": 5}},", "{\"arm\": \"on\", \"score\": 1e3, \"at\": {}}]"),
+    c("{\"arm\":\"off\",\"score\":100.25,\"at\":{\"ms\":5}}", "", "{\"arm\":\"on\",\"score\":1000}"),
+    "{\"all\": {\"runs\": [{\"arm\":\"off\",\"score\":100.25,\"at\":{\"ms\":5}}, {\"arm\":\"on\",\"score\":1000}]}}",
+    "{\"arm\": [\"off\", \"on\"], \"score\": [100.25, 1000], \"at.ms\": [5]}",
+    "{\"arm\":{\"0\":\"off\",\"1\":\"on\"},\"score\":{\"0\":100.25,\"1\":1000},\"at.ms\":{\"0\":5}}"
+  )
+  for (text in same) {
+    r <- as.data.frame(read_text(text, better = c(at.ms = "lower")))
+    expect_identical(r$arm, c("off", "on", "off", "on"))
+    expect_identical(r$metric, c("score", "score", "at.ms", "at.ms"))
+    expect_identical(r$value, c(100.25, 1000, 5, NA))
+  }
+})
+
+test_that("names and lists of passes are taken for what they are", {
+  keyed <- "{\"off\": {\"fps\": [100, 101], \"threads\": 8}, \"on\": {\"fps\": [104, 105], \"threads\": 9}}"
+  r <- read_text(keyed)
+  expect_identical(r$arm, c("off", "off", "on", "on"))
+  expect_identical(r$value, c(100, 101, 104, 105))
+  expect_setequal(unique(r$metric), "fps")
+  expect_every(c("names_taken", "beside_passes") %in% codes_of(r))
+  # each says its arm, so the names are those of the passes
+  r <- read_text("{\"p1\": {\"arm\": \"off\", \"fps\": 1}, \"p2\": {\"arm\": \"on\", \"fps\": 2}}")
+  expect_identical(r$pass, c("p1", "p2"))
+  lists <- "{\"off\": [100, 101, 102], \"on\": [104, 105]}"
+  expect_message_of(read_text(lists), "honestmargin_error_needed", "is a higher or a lower 'value' better")
+  r <- read_text(lists, better = c(value = "higher"))
+  expect_identical(c(table(r$arm)), c(off = 3L, on = 2L))
+  # what was changed stands beside the list
+  r <- read_text(
+    "[{\"threads\": 8, \"scores\": [1, 2]}, {\"threads\": 16, \"scores\": [3, 4]}]",
+    columns = c(arm = "threads")
+  )
+  expect_identical(r$arm, c("8", "8", "16", "16"))
+  # alone, the names are parts of one record
+  r <- read_text("{\"cpu\": {\"load\": 5}, \"gpu\": {\"load\": 6}}", arm = "box", better = c(
+    cpu.load = "lower", gpu.load = "lower"
+  ))
+  expect_identical(r$metric, c("cpu.load", "gpu.load"))
+})
+
+test_that("what is no result of passes is refused, and where it is broken is said", {
+  refused <- function(text, pattern, ...) {
+    expect_message_of(read_text(text, ...), "honestmargin_error_input", pattern)
+  }
+  frames <- paste0("[{\"arm\": \"a\", \"frame_times\": [", paste(rep(16, 60), collapse = ","), "]}]")
+  refused(frames, "'frame_times' lists 60 numbers: these are no passes")
+  refused("[{\"arm\": \"a\", \"score\": 1", "cannot be read as JSON")
+  refused(c("{\"arm\": \"a\", \"score\": 1}", "{\"arm\": \"a\", \"score\"}"), "line 2: cannot be read as JSON")
+  refused("[]", "no record in it")
+  refused("[[1, 2]]", "a list of lists without names")
+  refused("[{\"a\": [1, 2], \"b\": [1, 2, 3]}]", "lists that do not go together: a, b")
+  refused("[{\"arm\": \"a\", \"score\": 1}, {\"arm\": \"a\", \"score\": \"much\"}]", "record 2: 'much' is not a number")
+})
+
+test_that("files of one pass each are known by their names, and records of one file are no passes of their own", {
+  folder <- withr::local_tempdir()
+  write <- function(name, text) writeLines(text, file.path(folder, name))
+  for (run in 1:3) {
+    write(paste0("off_run", run, ".json"), sprintf("{\"fps\": %d, \"version\": \"1.2\"}", 100 + run))
+    write(paste0("on_run", run, ".json"), sprintf("{\"fps\": %d, \"version\": \"1.2\"}", 110 + run))
+  }
+  run <- run_cli("weigh", folder, "--baseline", "off", "--format", "json")
+  told <- jsonlite::fromJSON(run$stdout)
+  expect_identical(told$verdicts$verdict, "gain")
+  # geometric means of 101 to 103 and 111 to 113
+  expect_equal(told$verdicts$change, 100 * ((111 * 112 * 113 / (101 * 102 * 103))^(1 / 3) - 1), tolerance = 1e-6)
+  expect_every(c("from_names", "same_words") %in% told$findings$check)
+  for (name in list.files(folder)) write(name, c("{\"fps\": 100}", "{\"fps\": 101}"))
+  v <- weigh(read_readings(list.files(folder, full.names = TRUE)), "off")
+  expect_identical(v$unit_of_replication, "boot")
+  expect_identical(v$n_arm, 6L)
+  expect_true("records_of_file" %in% findings(v)$check)
+  refused <- run_cli("weigh", folder, "--save", file.path(folder, "kept"))
+  expect_match(refused$stderr, "--save is for logs that have no plan", fixed = TRUE)
+})
+
+test_that("what comes through a pipe is weighed", {
+  text <- c("{\"arm\": \"off\", \"score\": 100}", "{\"arm\": \"on\", \"score\": 104}")
+  script <- paste("cat", shQuote(write_lines(rep(text, 3))), "|", launcher, "weigh - --baseline off --format csv")
+  run <- processx::run("sh", c("-c", script), error_on_status = FALSE)
+  expect_identical(run$status, 0L)
+  expect_equal(utils::read.csv(text = run$stdout)$change, 4)
+})
