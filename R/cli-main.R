@@ -39,6 +39,7 @@ read_utf8 <- function() {
 
 run_command <- function(args) {
   read_utf8()
+  withr::local_options(honestmargin.command = TRUE)
   trail <- NULL
   tryCatch(
     withCallingHandlers(dispatch(args), error = function(e) trail <<- sys.calls()),

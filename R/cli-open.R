@@ -44,6 +44,8 @@ reading_options <- c(
 
 # what is given and would do nothing must not seem to have done something
 assert_no_idle <- function(options, path, idle) {
+  # all batches of what has none are all that there is
+  if (identical(options$batch, "all")) idle <- setdiff(idle, "batch")
   idle <- intersect(idle, names(Filter(length, options)))
   if (length(idle)) {
     abort_usage(

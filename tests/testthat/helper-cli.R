@@ -1,5 +1,7 @@
 # no test fills or reads the noise memory of whoever runs it
 Sys.setenv(HONESTMARGIN_NOISE = "off")
+# nor does what the commands of a test keep leave this process and its forks
+if (!nzchar(Sys.getenv("HONESTMARGIN_CACHE"))) Sys.setenv(HONESTMARGIN_CACHE = file.path(tempdir(), "kept"))
 # The command line as a process of its own: status, standard output, messages. A fork of this process has the package
 # loaded already; what is about the program itself (its start, signals, a locale) asks for a new one.
 # with its path, since R CMD check forbids the bare name

@@ -160,7 +160,7 @@ test_that("help of a verb, and completion of verbs and their options in a real s
     strsplit(processx::run("bash", c("-c", code))$stdout, "\n")[[1]]
   }
   expect_identical(complete("sea"), "search")
-  expect_setequal(complete("choose", "--n"), c("--near-best", "--next-pass"))
+  expect_setequal(complete("choose", "--ne"), c("--near-best", "--next-pass"))
   expect_true(all(c("--skip", "--stop") %in% complete("search", "--s")))
   # every verb and every option is there, in each shell
   verbs <- names(honestmargin:::registered("verb"))
