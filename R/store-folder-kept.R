@@ -4,10 +4,10 @@
 #' Summaries of passes, those that are kept as they are and the others by `make`
 #'
 #' Only the command keeps any: in R there may be metrics and checks of the tester's own.
-#' @param passes Rows of passes. @param make Function of the numbers of rows, that gives their summaries.
+#' @param passes Rows of passes. @param metrics The tester's own. @param make Function of the numbers of rows, that gives their summaries.
 #' @noRd
-kept_or_made <- function(store, plan, passes, make) {
-  kept <- summaries_kept()
+kept_or_made <- function(store, plan, passes, metrics, make) {
+  kept <- if (!length(metrics)) summaries_kept()
   keys <- if (!is.null(kept) && nrow(passes)) summary_keys(store, plan, passes)
   if (is.null(keys)) {
     return(make(seq_len(nrow(passes))))

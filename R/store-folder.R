@@ -151,7 +151,7 @@ store_capture.honestmargin_folder <- function(store, pass, kinds = c("frames", "
 #' @export
 store_summaries.honestmargin_folder <- function(store, plan, passes, metrics = list()) {
   captured <- which(is.na(passes$part) & passes$pass %in% unlist(lapply(store$files[c("frames", "sensors")], names)))
-  loaded <- kept_or_made(store, plan, passes[captured, , drop = FALSE], function(open) {
+  loaded <- kept_or_made(store, plan, passes[captured, , drop = FALSE], metrics, function(open) {
     logs <- unlist(lapply(store$files[c("frames", "sensors")], `[`, passes$pass[captured[open]]))
     on_all_cores(captured[open], function(i) summarise_stored(store, plan, passes[i, ], metrics),
       worth_it = sum(file.size(logs), na.rm = TRUE) > 5e5
