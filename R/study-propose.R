@@ -46,7 +46,7 @@ grouped_logs <- function(folder) {
 
 # the first table that reads as scores of several arms
 proposed_table <- function(folder) {
-  files <- list.files(folder, pattern = "[.](csv|tsv|txt|xlsx|ods)$", full.names = TRUE)
+  files <- list.files(folder, pattern = "[.](csv|tsv|txt|xlsx|ods|json|jsonl|ndjson)$", full.names = TRUE)
   for (path in files) {
     readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
     arms <- unique(readings$arm)
