@@ -40,17 +40,19 @@ percentile_metrics <- function() {
 
 # `tail`: the share of frames that lie behind a metric
 low_metrics <- function() {
-  one <- function(id, label, definition, tail) {
-    new_metric(id, label, "fps", "higher", "percent", definition, tail = tail)
-  }
-  list(
-    one("low1_quantile", "1 % low (quantile)", "1000 over the 99 % quantile of frame time (ms)", 0.01),
-    one("low01_quantile", "0.1 % low (quantile)", "1000 over the 99.9 % quantile of frame time (ms)", 0.001),
-    one("low1_mean", "1 % low (mean)", "1000 over the mean of the slowest 1 % of frames (ms)", 0.01),
-    one("low01_mean", "0.1 % low (mean)", "1000 over the mean of the slowest 0.1 % of frames (ms)", 0.001),
-    one("low1_time", "1 % low (time)", "the rate that frames exceed for 99 % of the time", 0.01),
-    one("low01_time", "0.1 % low (time)", "the rate that frames exceed for 99.9 % of the time", 0.001)
-  )
+  made_once("lows", function() {
+    one <- function(id, label, definition, tail) {
+      new_metric(id, label, "fps", "higher", "percent", definition, tail = tail)
+    }
+    list(
+      one("low1_quantile", "1 % low (quantile)", "1000 over the 99 % quantile of frame time (ms)", 0.01),
+      one("low01_quantile", "0.1 % low (quantile)", "1000 over the 99.9 % quantile of frame time (ms)", 0.001),
+      one("low1_mean", "1 % low (mean)", "1000 over the mean of the slowest 1 % of frames (ms)", 0.01),
+      one("low01_mean", "0.1 % low (mean)", "1000 over the mean of the slowest 0.1 % of frames (ms)", 0.001),
+      one("low1_time", "1 % low (time)", "the rate that frames exceed for 99 % of the time", 0.01),
+      one("low01_time", "0.1 % low (time)", "the rate that frames exceed for 99.9 % of the time", 0.001)
+    )
+  })
 }
 
 #' Other ways in which the trade computes the same thing

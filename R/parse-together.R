@@ -81,7 +81,7 @@ numbered_alike <- function(cells) {
 
 #' Which arm and which pass results are of, by the names of their files where they do not say it
 #'
-#' Several records of one file ran without a new start between them: the file is their boot.
+#' Of several files of an arm, the records in each ran without a new start between them: the file is their boot.
 #' @return A list: `cells`, `findings`.
 #' @noRd
 results_by_names <- function(cells, paths, names = NULL) {
@@ -100,6 +100,7 @@ results_by_names <- function(cells, paths, names = NULL) {
   timed <- any(vapply(cells, function(t) any(c("order", "block", headed_as(names(t), "when")) %in% names(t)), NA))
   found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
   several <- any(vapply(cells, nrow, 1L) > 1)
+  started <- several && anyDuplicated(found[c("arm", "workload")]) > 0
   cells <- lapply(seq_along(cells), function(i) {
     t <- cells[[i]]
     here <- found[i, ]
@@ -108,7 +109,7 @@ results_by_names <- function(cells, paths, names = NULL) {
     if (!is.na(here$order)) t$order <- as.character(here$order)
     if (!is.na(here$block)) t$block <- as.character(here$block)
     id <- paste(here$arm, here$pass)
-    if (several) t$boot <- id
+    if (started) t$boot <- id
     t$pass <- if (several) paste0(id, ".", seq_len(nrow(t))) else id
     t
   })
@@ -117,7 +118,7 @@ results_by_names <- function(cells, paths, names = NULL) {
     new_finding("note", "from_names",
       logs = nrow(found), of = "results", arms = paste(names(count), "x", count), from = attr(found, "from")
     ),
-    if (several) new_finding("note", "records_of_file"),
+    if (started) new_finding("note", "records_of_file"),
     if (!anyNA(found$order)) new_finding("note", "order_in_times")
   ))
 }

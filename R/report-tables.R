@@ -97,7 +97,9 @@ report_outcomes <- function(x, told) {
         tags$p("Passes whose values do not count:"), html_table(left)
       )
     } else {
-      tags$p("Every counted pass ended well; none was excluded.")
+      tags$p("Every counted pass ended well", if (!any(passes_of(attr(x, "weighed"))$role == "excluded")) {
+        "; none was excluded"
+      }, ".")
     }
   )
 }

@@ -4,7 +4,8 @@
 #' Summaries of passes, those that are kept as they are and the others by `make`
 #'
 #' Only the command keeps any: in R there may be metrics and checks of the tester's own.
-#' @param passes Rows of passes. @param metrics The tester's own. @param make Function of the numbers of rows, that gives their summaries.
+#' @param passes Rows of passes. @param metrics The tester's own.
+#' @param make Function of the numbers of rows, that gives their summaries.
 #' @noRd
 kept_or_made <- function(store, plan, passes, metrics, make) {
   kept <- if (!length(metrics)) summaries_kept()

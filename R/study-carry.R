@@ -9,7 +9,8 @@ carried_form <- 1L
 #'   plan, the passes by `row`, the metrics, what was found, and how it was asked).
 #' @noRd
 carried_texts <- function(verdicts) {
-  x <- what_was_weighed(verdicts)
+  # with their roles as they were given, so that it can be asked otherwise
+  x <- attr(verdicts, "weighed")
   readings <- plain_table(readings_of(x))
   of_metric <- c("metric", "unit", "better", "scale")
   of_row <- setdiff(names(readings), c(of_metric, "segment", "value"))

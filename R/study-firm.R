@@ -20,7 +20,7 @@ how_firm <- function(x, ...) {
   x <- what_was_weighed(verdicts)
   plan <- if (is_study(x)) x$plan
   asked <- asked_of_verdicts(verdicts)
-  how <- how_to_weigh(x, plan, readings_of(x), asked, list(looks = isTRUE(attr(verdicts, "looks"))))
+  how <- how_to_weigh(x, plan, readings_of(x), asked, declared_of_verdicts(verdicts))
   how$words_only <- TRUE
   base <- plain_table(verdicts)
   base <- base[base$role == "primary" & base$metric %in% asked$primary, , drop = FALSE]

@@ -25,7 +25,9 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL, looks = FAL
   assert_no_dots(...)
   checkmate::assert_flag(looks)
   if (inherits(x, "honestmargin_verdicts")) {
-    asked <- list(baseline = empty_to(baseline, x$baseline[1]), confidence = empty_to(confidence, x$confidence[1]))
+    asked <- list(
+      baseline = empty_to(baseline, asked_of_verdicts(x)$baseline), confidence = empty_to(confidence, x$confidence[1])
+    )
     looks <- looks || isTRUE(attr(x, "looks"))
     x <- what_was_weighed(x)
   } else {

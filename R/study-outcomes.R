@@ -43,4 +43,24 @@ readings_of <- function(x, primary = NULL) {
   }
 }
 
-what_was_weighed <- function(x) if (inherits(x, "honestmargin_verdicts")) attr(x, "weighed") else x
+#' The study or the readings behind verdicts, with excluded passes as they were weighed
+#' @noRd
+what_was_weighed <- function(x) {
+  if (!inherits(x, "honestmargin_verdicts")) {
+    return(x)
+  }
+  of <- attr(x, "weighed")
+  # a sealed plan is weighed as it was sealed
+  if (isTRUE(attr(x, "how")$with_excluded) && !(is_study(of) && length(of$sealed))) counting_excluded(of) else of
+}
+
+counting_excluded <- function(x) {
+  count <- function(role) replace(role, role == "excluded", "counted")
+  if (!is_study(x)) {
+    x$role <- count(x$role)
+    return(x)
+  }
+  x$readings$role <- count(x$readings$role)
+  x$passes$role <- count(x$passes$role)
+  x
+}

@@ -36,11 +36,14 @@ weigh_overall <- function(x, ..., baseline = NULL, worth = NULL, primary = NULL,
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
   if (inherits(x, "honestmargin_verdicts")) {
     asked <- utils::modifyList(asked_of_verdicts(x), Filter(length, asked))
+    declared <- declared_of_verdicts(x)
     x <- what_was_weighed(x)
+  } else {
+    declared <- list()
   }
   plan <- if (is_study(x)) x$plan
   readings <- readings_of(x, asked$primary)
-  how <- how_to_weigh(x, plan, readings, asked)
+  how <- how_to_weigh(x, plan, readings, asked, declared)
   cells <- overall_cells(rescale_nonpositive(readings), how)
   held <- vapply(cells, is_held, NA, how = how)
   free <- cells[!held]
@@ -62,9 +65,20 @@ asked_of_verdicts <- function(verdicts) {
   rows <- plain_table(verdicts)[verdicts$role == "primary", , drop = FALSE]
   rows <- rows[!rows$metric %in% names(known_outcome_metrics()), , drop = FALSE]
   worth <- rows[!is.na(rows$worth) & !duplicated(rows$metric), , drop = FALSE]
+  how <- attr(verdicts, "how")
+  # where all pairs were asked for, the first row need not be against the baseline
+  pairs <- !identical(empty_to(how$against, "baseline"), "baseline")
   list(
-    baseline = verdicts$baseline[1], worth = if (nrow(worth)) stats::setNames(worth$worth, worth$metric),
+    baseline = if (!pairs) verdicts$baseline[1] else if (length(how$baseline)) how$baseline,
+    worth = if (nrow(worth)) stats::setNames(worth$worth, worth$metric),
     primary = unique(rows$metric), confidence = verdicts$confidence[1]
+  )
+}
+
+declared_of_verdicts <- function(verdicts) {
+  c(
+    attr(verdicts, "how")[c("steady", "noise", "no_limiter", "against")],
+    list(looks = isTRUE(attr(verdicts, "looks")))
   )
 }
 

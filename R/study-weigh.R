@@ -122,12 +122,12 @@ weigh_as_asked <- function(x, how) {
 #'   a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
-  readings <- readings_of(x, asked$primary)
-  if (with_excluded) readings$role[readings$role == "excluded"] <- "counted"
+  given <- if (is_study(x)) x else readings_of(x, asked$primary)
+  x <- if (with_excluded) counting_excluded(given) else given
+  readings <- readings_of(x)
   how <- how_to_weigh(x, plan, readings, asked, declared)
   readings <- rescale_nonpositive(readings)
-  passes <- if (is_study(x)) x$passes else passes_of(readings)
-  if (with_excluded) passes$role[passes$role == "excluded"] <- "counted"
+  passes <- passes_of(x)
   assert_judged(how$primary, readings)
   cells <- weigh_all(readings, passes, how)
   if (is.null(cells$verdicts)) {
@@ -136,12 +136,13 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   new_verdicts(
     cells$verdicts,
     bind_findings(
-      cells$findings, if (!with_excluded) excluded_findings(readings, passes, cells$verdicts, how),
+      cells$findings,
+      if (with_excluded) counted_findings(given) else excluded_findings(readings, passes, cells$verdicts, how),
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
       if (is_study(x)) x$findings, attr(readings, "findings"),
       if (how$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
-    labels = plan_labels(plan), of = if (is_study(x)) x else readings, looks = how$looks
+    labels = plan_labels(plan), of = given, looks = how$looks
   )
 }
 
@@ -168,6 +169,13 @@ weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, rea
   }
   cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (how$planned) how$arms))
   cells
+}
+
+# passes that were excluded, and count here because somebody asked for it
+counted_findings <- function(given) {
+  passes <- passes_of(given)
+  pass <- unique(passes$pass[passes$role == "excluded"])
+  if (length(pass)) new_finding("note", "excluded_counted", passes = pass)
 }
 
 # what the excluded passes would have said, where there are any

@@ -78,6 +78,7 @@ words_of_passes <- list(
     "pass {pass} ({arm}) has nothing to stand against in block {block}: {partner} does not count",
     "run that block again, or judge it with the excluded pass too (--with-excluded)"
   ),
+  excluded_counted = "excluded, and counted here as asked: {passes}",
   with_excluded = function(v) {
     if (!length(v$changes)) {
       return("with the excluded passes every primary verdict would be the same")

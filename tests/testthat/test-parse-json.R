@@ -79,6 +79,12 @@ test_that("files of one pass each are known by their names, and records of one f
   expect_identical(v$unit_of_replication, "boot")
   expect_identical(v$n_arm, 6L)
   expect_true("records_of_file" %in% findings(v)$check)
+  # of one file an arm, each record is a pass, as in a table
+  for (name in c("off", "on")) writeLines("[100, 101, 102]", file.path(folder, paste0(name, ".json")))
+  r <- read_readings(file.path(folder, c("off.json", "on.json")), better = c(value = "higher"))
+  expect_identical(c(table(r$arm)), c(off = 3L, on = 3L))
+  expect_every(is.na(r$boot))
+  expect_false("records_of_file" %in% codes_of(r))
   refused <- run_cli("weigh", folder, "--save", file.path(folder, "kept"))
   expect_match(refused$stderr, "--save is for logs that have no plan", fixed = TRUE)
 })

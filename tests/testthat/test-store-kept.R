@@ -3,7 +3,8 @@ kept_study <- function(env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
   dir.create(file.path(folder, "frames"))
   writeLines(c(
-    "setting: {name: cap, baseline: \"off\"}", "arms: [{value: \"off\"}, {value: \"on\"}]", "workloads: [{id: harbour}]",
+    "setting: {name: cap, baseline: \"off\"}", "arms: [{value: \"off\"}, {value: \"on\"}]",
+    "workloads: [{id: harbour}]",
     "metrics: [{id: fps_avg, worth: 2, primary: true}]", "blocks: 2"
   ), file.path(folder, "study.yml"))
   passes <- data.frame(pass = paste0("p", 1:4), workload = "harbour", arm = c("off", "on"), block = c(1, 1, 2, 2))
