@@ -4,6 +4,7 @@ cli_figure <- function(files, options) {
   of <- one_word(options$of, "of", names(registered("figure")), "change")
   format <- one_word(options$format, "format", c("csv", "json", "picture"), "picture")
   size <- figure_size(options$size)
+  assert_no_idle(options, files[1], if (of != "cost") "cost", c(cost = "--of cost"))
   # what cannot be written is said before the study is read
   if (format == "picture") assert_picture(options$file)
   x <- if (of == "search") read_search(files[1]) else open_input(files[1], options)

@@ -43,13 +43,14 @@ reading_options <- c(
 )
 
 # what is given and would do nothing must not seem to have done something
-assert_no_idle <- function(options, path, idle) {
+assert_no_idle <- function(options, path, idle, are_for = reading_options) {
   # all batches of what has none are all that there is
   if (identical(options$batch, "all")) idle <- setdiff(idle, "batch")
-  idle <- intersect(idle, names(Filter(length, options)))
+  idle <- intersect(idle, names(Filter(function(v) length(v) > 0 && !identical(v, FALSE), options)))
   if (length(idle)) {
     abort_usage(
-      paste0("--", idle[1], " is for ", reading_options[[idle[1]]]), some_of(path, 3), todo = "leave it out here"
+      paste0("--", gsub("_", "-", idle[1]), " is for ", are_for[[idle[1]]]), some_of(path, 3),
+      todo = "leave it out here"
     )
   }
 }

@@ -182,6 +182,11 @@ test_that("an option that would do nothing is refused", {
     expect_identical(run$status, 2L)
     expect_match(run$stderr, paste(words[2], "is for"), fixed = TRUE)
   }
+  refused <- function(pattern, ...) expect_match(run_cli(...)$stderr, pattern, fixed = TRUE)
+  refused("--kwh is for --cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
+  refused("--next-pass is for --floor", "choose", demo_study(), "--near-best", "2", "--next-pass")
+  refused("by one thing at a time", "choose", demo_study(), "--near-best", "2", "--floor", "fps_avg=60")
+  refused("--cost is for --of cost", "figure", demo_study(), "--of", "passes", "--cost", "price", "-o", "x.png")
 })
 
 test_that("whatever opens logs takes what settles their names", {
