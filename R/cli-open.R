@@ -66,11 +66,16 @@ file_of_pipe <- function() {
   path
 }
 
-# results as JSON, of a folder that holds no logs, or named
+# results as JSON, named, or of a folder in which they are not what lies beside logs
 result_files <- function(path) {
   files <- if (length(path) == 1) list.files(path, full.names = TRUE, recursive = TRUE) else path
   ours <- grepl(json_ending, files, ignore.case = TRUE)
-  if (!all(ours) && (length(path) > 1 || any(grepl(log_ending, files)))) character() else files[ours]
+  texts <- grepl(log_ending, files)
+  if (if (length(path) > 1) !all(ours) else sum(texts) > (sum(ours) > 1)) {
+    return(character())
+  }
+  if (any(ours) && any(texts)) tell_user("not read, beside results as JSON: ", some_of(basename(files[texts])))
+  files[ours]
 }
 
 open_logs <- function(path, options) {

@@ -117,6 +117,7 @@ widen_to_long <- function(table, path) {
       paste0(
         "say which column holds the value of the setting: --columns arm=HEADING; found: ",
         some_of(setdiff(names(cells), ".line"), 9),
+        if (length(table$sheets)) paste0("; where each sheet is an arm: --sheet ", paste(table$sheets, collapse = ",")),
         "; of one machine alone: honestmargin describe FILE --arm NAME"
       )
     )

@@ -42,6 +42,7 @@ read_sheet <- function(path, what, sheet = NULL) {
   filled <- if (length(all) > 1) all[vapply(all, function(s) NROW(cells_of(s, 2)) > 1, NA)] else all
   table <- headed_frame(cells_of(c(filled, all)[1]), path)
   if (length(filled) > 1) {
+    table$sheets <- filled
     table$findings <- bind_findings(
       table$findings, new_finding("warning", "other_sheets", sheet = filled[1], others = filled[-1])
     )
