@@ -97,6 +97,30 @@ said(
   sprintf("0.25 s beyond R alone (%.2f s)", bare)
 )
 
+# read anew, and after another command has read the same logs
+local({
+  folder <- tempfile("demo-")
+  dir.create(folder)
+  file.copy(demo_study(), folder, recursive = TRUE)
+  study <- list.files(folder, full.names = TRUE)
+  page <- file.path(folder, "report.html")
+  verb <- function(cache, ...) {
+    best_of(3, function() system2("honestmargin", c(...), stdout = FALSE, stderr = FALSE, env = c(
+      "HONESTMARGIN_NOISE=off", paste0("HONESTMARGIN_CACHE=", cache)
+    ))) - bare
+  }
+  kept <- file.path(folder, "kept")
+  aims <- c(weigh = "1 s", report = "4 s")
+  for (name in names(aims)) {
+    words <- c(name, study, if (name == "report") c("--file", page))
+    said(
+      paste0("the demo study: ", name, ", beyond R; again"),
+      sprintf("%.1f s; %.1f s", verb("off", words), verb(kept, words)), aims[[name]]
+    )
+  }
+  unlink(folder, recursive = TRUE)
+})
+
 passes <- expand.grid(arm = paste0("a", 1:50), block = 1:5, workload = paste0("w", 1:20), stringsAsFactors = FALSE)
 passes$outcome <- ifelse(runif(nrow(passes)) < 0.1, "crash", "ok")
 passes$metric <- "deep_drops"

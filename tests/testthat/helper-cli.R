@@ -74,3 +74,8 @@ expect_no_match <- function(object, ...) {
   force(object)
   testthat::expect_no_match(object, ...)
 }
+same_verdicts <- function(one, other) {
+  plain <- function(v) as.data.frame(v)[setdiff(names(v), "codes")]
+  expect_identical(plain(one), plain(other))
+  expect_identical(sentences(one), sentences(other))
+}

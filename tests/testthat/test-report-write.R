@@ -14,6 +14,25 @@ demo_page <- tempfile(fileext = ".html")
 write_report(read_study(demo_study()), demo_page)
 withr::defer(unlink(demo_page), teardown_env())
 
+test_that("a report is weighed to the same verdicts, to the last digit", {
+  study <- read_study(demo_study())
+  verdicts <- weigh(study)
+  expect_lt(file.size(demo_page), 1e6)
+  back <- read_report(demo_page)
+  expect_identical(back$readings$value, study$readings$value)
+  # what hid a difference, and what failed, came along
+  again <- weigh(back)
+  expect_identical(sum(again$verdict == "blocked"), sum(verdicts$verdict == "blocked"))
+  same_verdicts(again, verdicts)
+  expect_match(findings(again)$message, "nothing proves that it was not altered", all = FALSE)
+  # without traces nothing can be trimmed off, and nothing breaks
+  expect_false(any(grepl("trimmed", how_firm(again)$choice)))
+  shell <- run_cli("weigh", demo_page, "--format", "json", "--worth", "fps_avg=9")
+  seen <- jsonlite::fromJSON(shell$stdout)$verdicts
+  expect_equal(seen$worth[seen$metric == "fps_avg"][1], 9)
+  expect_equal(seen$lower, verdicts$lower)
+})
+
 test_that("the report opens in a browser, stands alone and begins with the answer", {
   skip_if(!nzchar(browser), "chromium is not here")
   page <- demo_page
