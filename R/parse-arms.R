@@ -32,7 +32,8 @@ arms_to_rows <- function(cells, found) {
   cells <- with_metric(cells, found)
   parts <- lapply(arms, function(arm) {
     rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
-    rows$pass <- paste(arm, empty_to(rows$pass, as.character(rows$.line)))
+    # an arm that has not run yet has no row
+    rows$pass <- paste(rep(arm, nrow(rows)), empty_to(rows$pass, as.character(rows$.line)))
     cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
   })
   do.call(rbind, parts)

@@ -101,8 +101,9 @@ are_numbers_of_rows <- function(names) all(grepl("^[0-9]+$", names))
 #' @return Its rows; `NULL` where it is none.
 #' @noRd
 column_wise <- function(value, path) {
-  numbered <- vapply(value, function(x) is_object(x) && length(x) && are_numbers_of_rows(names(x)), NA)
-  listed <- vapply(value, function(x) is.list(x) && !is_object(x) && !any(vapply(x, is.list, NA)), NA)
+  flat <- vapply(value, function(x) is.list(x) && length(x) > 0 && !any(vapply(x, is.list, NA)), NA)
+  numbered <- flat & vapply(value, function(x) is_object(x) && are_numbers_of_rows(names(x)), NA)
+  listed <- flat & !vapply(value, is_object, NA)
   if (!(all(numbered) || all(listed))) {
     return(NULL)
   }

@@ -48,9 +48,9 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   table$cells <- number_within_arms(table$cells, table$given)
   table <- columns_to_rows(table, path)
+  assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
-  # where it is not known yet which column is the arm, all are still needed
-  if (wide && "arm" %in% names(table$cells)) table <- leave_same_words(leave_beside(table))
+  if (wide) table <- leave_same_words(leave_beside(table))
   long <- if (wide) widen_to_long(table, path) else table$cells
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
@@ -109,19 +109,24 @@ is_word <- function(text) {
   !is.na(text) && is.na(meant_by(tolower(text), words_of_ends)) && length(parse_typed_numbers(number)$bad) > 0
 }
 
-widen_to_long <- function(table, path) {
-  cells <- table$cells
-  if (!"arm" %in% names(cells)) {
-    abort_input(
-      "no column 'arm'", path,
+assert_arm_column <- function(table, path) {
+  if ("arm" %in% names(table$cells)) {
+    return(invisible())
+  }
+  abort_input("no column 'arm'", path, paste0(
+    if (!isTRUE(table$alone)) {
       paste0(
         "say which column holds the value of the setting: --columns arm=HEADING; found: ",
-        some_of(setdiff(names(cells), ".line"), 9),
-        if (length(table$sheets)) paste0("; where each sheet is an arm: --sheet ", paste(table$sheets, collapse = ",")),
-        "; of one machine alone: honestmargin describe FILE --arm NAME"
+        some_of(setdiff(names(table$cells), ".line"), 9), "; "
       )
-    )
-  }
+    },
+    if (length(table$sheets)) paste0("where each sheet is an arm: --sheet ", paste(table$sheets, collapse = ","), "; "),
+    "of one machine alone: honestmargin describe FILE --arm NAME"
+  ))
+}
+
+widen_to_long <- function(table, path) {
+  cells <- table$cells
   metrics <- setdiff(names(cells), c(reading_columns, ".line"))
   if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
   if (!length(metrics)) {

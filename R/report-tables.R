@@ -97,7 +97,7 @@ report_outcomes <- function(x, told) {
         tags$p("Passes whose values do not count:"), html_table(left)
       )
     } else {
-      tags$p("Every counted pass ended well", if (!any(passes_of(attr(x, "weighed"))$role == "excluded")) {
+      tags$p("Every counted pass ended well", if (!any(passes_of(empty_to(attr(x, "weighed"), x))$role == "excluded")) {
         "; none was excluded"
       }, ".")
     }

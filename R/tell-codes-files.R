@@ -42,7 +42,7 @@ words_of_files <- list(
   ),
   sheets_of_arms = "each sheet is the table of one arm: {arms}",
   other_sheets = c(
-    "sheet {sheet} is read alone, and there are {others} too",
+    "only the sheet {sheet} is read, and the workbook has {others} too",
     "say which: --sheet NAME, or of sheets of one arm each --sheet NAME,NAME (in R: sheet =)"
   ),
   names_taken = "the names in it are taken as the {as} of each record: {names}",

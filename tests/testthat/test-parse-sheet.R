@@ -49,7 +49,7 @@ test_that("of a workbook the first sheet with rows is read, or those that are na
   expect_identical(alone$value, c(100, 101, 5, 5.5))
   other <- findings(alone)[findings(alone)$check == "other_sheets", ]
   expect_identical(other$severity, "warning")
-  expect_match(other$message, "sheet off is read alone, and there are on too")
+  expect_match(other$message, "only the sheet off is read, and the workbook has on too")
   expect_identical(read_readings(book, arm = "box", sheet = "on")$value, c(104, 105, 4, 4.5))
   asked <- run_cli("weigh", book, "--baseline", "off")
   expect_match(asked$stderr, "where each sheet is an arm: --sheet off,on", fixed = TRUE)
