@@ -45,7 +45,7 @@ repeats_to_rows <- function(cells, found) {
   parts <- Map(function(column, number) {
     there <- !is.na(cells[[column]])
     rows <- rest[there, , drop = FALSE]
-    rows$pass <- paste0(rows$arm, " ", if (again) paste0(rows$.line, "."), number)
+    rows$pass <- paste0(rows$arm, rep(" ", nrow(rows)), if (again) paste0(rows$.line, "."), rep(number, nrow(rows)))
     rows$value <- cells[[column]][there]
     rows
   }, found$columns, found$numbers)

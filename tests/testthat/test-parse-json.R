@@ -109,3 +109,39 @@ test_that("what comes through a pipe is weighed", {
   expect_identical(run$status, 0L)
   expect_equal(utils::read.csv(text = run$stdout)$change, 4)
 })
+
+test_that("whatever stands in a table or in JSON is read or refused, and nothing breaks", {
+  withr::local_seed(5)
+  one <- function(x) x[[sample(length(x), 1)]]
+  words <- list(
+    "arm", "score", "fps", "run 1", "run 2", "date", "value", "Average", "", "stock", "role", "metric", "pass"
+  )
+  cells <- list("", "a", "b", "100", "1,5", "crash", "2026-11-01", "1:05.2", "-", "Average", "50 ms", "#N/A")
+  some <- function(x, most) lapply(seq_len(sample(0:most, 1)), function(i) one(x))
+  value <- function(depth) {
+    kind <- if (depth) sample(3, 1) else 1
+    if (kind == 1) {
+      return(one(list(NULL, TRUE, 1.5, 100, "crash", "101 fps", "1.2")))
+    }
+    inner <- lapply(some(1, 4), function(i) value(depth - 1))
+    if (kind == 2) inner else stats::setNames(inner, rep_len(unlist(sample(words)), length(inner)))
+  }
+  odd <- c(
+    lapply(1:120, function(i) {
+      as.character(jsonlite::toJSON(list(value(3), value(2)), auto_unbox = TRUE, null = "null"))
+    }),
+    lapply(1:120, function(i) {
+      wide <- sample(2:6, 1)
+      row <- function(of) paste(vapply(seq_len(wide), function(k) one(of), ""), collapse = ";")
+      heading <- paste(unlist(sample(words, wide)), collapse = ";")
+      c(heading, vapply(seq_len(sample(1:5, 1)), function(r) row(cells), ""))
+    })
+  )
+  classes <- vapply(odd, function(lines) {
+    file <- write_lines(lines, ext = ".csv")
+    class(tryCatch(read_readings(file, better = c(value = "lower")), error = identity))[1]
+  }, "")
+  known <- c("honestmargin_readings", paste0("honestmargin_error_", c("input", "needed", "usage")))
+  expect_setequal(setdiff(classes, known), character())
+  expect_gt(sum(classes == known[1]), 0)
+})
