@@ -91,7 +91,9 @@ leave_same_words <- function(table) {
   others <- setdiff(names(cells), c(reading_columns, ".line"))
   same <- others[vapply(others, function(name) {
     v <- cells[[name]]
-    length(v) > 1 && length(unique(v)) == 1 && (is_word(v[1]) || name %in% table$strings && !is.na(v[1]))
+    # "1.2" in quotes is a version, unless it is called like a metric
+    quoted <- name %in% table$strings && !is.na(v[1]) && is.na(direction_told(name)) && is.na(unit_by_heading(name))
+    length(v) > 1 && length(unique(v)) == 1 && (quoted || is_word(v[1]))
   }, NA)]
   # a number of each pass has to be left
   if (length(same) && !all(others %in% same)) {

@@ -40,6 +40,9 @@ test_that("names and lists of passes are taken for what they are", {
     columns = c(arm = "threads")
   )
   expect_identical(r$arm, c("8", "8", "16", "16"))
+  # in quotes and the same in all: a version, or a rate that was held
+  r <- read_text(sprintf("{\"arm\": \"%s\", \"fps\": \"60\", \"build\": \"1.2\"}", c("a", "b")))
+  expect_identical(unique(r$metric), "fps")
   # alone, the names are parts of one record
   r <- read_text("{\"cpu\": {\"load\": 5}, \"gpu\": {\"load\": 6}}", arm = "box", better = c(
     cpu.load = "lower", gpu.load = "lower"
