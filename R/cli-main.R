@@ -39,7 +39,8 @@ read_utf8 <- function() {
 
 run_command <- function(args) {
   read_utf8()
-  withr::local_options(honestmargin.command = TRUE)
+  before <- options(honestmargin.command = TRUE)
+  on.exit(options(before))
   trail <- NULL
   tryCatch(
     withCallingHandlers(dispatch(args), error = function(e) trail <<- sys.calls()),
