@@ -64,6 +64,13 @@ headed_as <- function(names, kind) {
   names[heading_key(names) %in% known$heading[known$kind == kind]]
 }
 
+#' The unit that a name ends in, as programs write it: `latency_ms`, `avg.fps`; not `ops_per_ms`
+#' @noRd
+unit_of_tail <- function(name) {
+  unit <- sub("^.*[_. -](ms|us|ns|fps)$", "\\1", name)
+  if (unit == name || grepl("per[_. -]?[a-z]+$", name, ignore.case = TRUE)) NA_character_ else unit
+}
+
 #' The unit that a metric so called has, where it is a word of the trade; its direction follows from that
 #' @return `NA` where nothing is said.
 #' @noRd

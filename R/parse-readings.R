@@ -151,7 +151,7 @@ widen_to_long <- function(table, path) {
     } else if (length(metrics) == 1 && "unit" %in% names(cells)) {
       cells$unit
     } else {
-      unit_by_heading(heading)
+      stats::na.omit(c(unit_by_heading(heading), unit_of_tail(heading)))[1]
     }
     in_heading <- !is.na(unit[1]) && grepl("[([].+[])]\\s*$", heading)
     name <- if (in_heading) trimws(without_unit(heading)) else heading

@@ -43,6 +43,11 @@ test_that("names and lists of passes are taken for what they are", {
   # in quotes and the same in all: a version, or a rate that was held
   r <- read_text(sprintf("{\"arm\": \"%s\", \"fps\": \"60\", \"build\": \"1.2\"}", c("a", "b")))
   expect_identical(unique(r$metric), "fps")
+  # programs write the unit behind the name
+  one <- "{\"arm\": \"a\", \"draw_ms\": 5, \"avg.fps\": 60, \"ops_per_ms\": 7}"
+  r <- read_text(one, better = c(ops_per_ms = "higher"))
+  expect_identical(r$unit, c("ms", "fps", ""))
+  expect_identical(r$better, c("lower", "higher", "higher"))
   # alone, the names are parts of one record
   r <- read_text("{\"cpu\": {\"load\": 5}, \"gpu\": {\"load\": 6}}", arm = "box", better = c(
     cpu.load = "lower", gpu.load = "lower"
