@@ -82,17 +82,6 @@ test_that("a figure is a file of the size asked for, or its numbers", {
   expect_identical(sort(list.files(folder, all.files = TRUE, no.. = TRUE)), c("c.png", "t.svg"))
 })
 
-test_that("the demo says who loses, what cannot be answered, and writes the report", {
-  folder <- withr::local_tempdir()
-  run <- run_cli("demo", folder)
-  expect_identical(run$status, 0L)
-  expect_match(run$stdout, "harbour, against 125 Hz: 2000 Hz clearly loses: average")
-  expect_match(run$stdout, "tunnel\n[^\n]+\n[^\n]+\n.*2000 Hz +fps_avg +118.0 -> [0-9.]+ +blocked")
-  expect_true(all(c("report.html", "change.png") %in% list.files(folder)))
-  # the folder is the study itself, for every other verb
-  expect_equal(read_study(folder)$readings$value, read_study(demo_study())$readings$value)
-})
-
 test_that("text from outside cannot drive a terminal, a spreadsheet or a page", {
   file <- write_lines("arm,score", "=cmd(),100", "=cmd(),101", "<b>x</b>\033[31m,102", "<b>x</b>\033[31m,103")
   expect_no_match(run_cli("weigh", file, "-b", "=cmd()")$stdout, "\033", fixed = TRUE)

@@ -63,6 +63,7 @@ test_that("the R example runs as written", {
   expect_identical(run$status, 0L, info = run$stderr)
   expect_match(run$stdout, "harbour +fps_avg +2000 +-3[^\n]+\n[0-9]+ +harbour +low1_quantile +2000")
   expect_match(run$stdout, "clear gain")
+  expect_true(file.exists(file.path(folder, "report.html")))
 })
 
 test_that("the example plan is one", {

@@ -10,9 +10,20 @@ dom_of <- function(page, extra = character()) {
   processx::run(browser, c(flags, extra, paste0("file://", page)), timeout = 90, error_on_status = FALSE)$stdout
 }
 
-demo_page <- tempfile(fileext = ".html")
-write_report(read_study(demo_study()), demo_page)
-withr::defer(unlink(demo_page), teardown_env())
+# the report that the demo writes is the one that is looked at here
+demo_folder <- tempfile("demo-")
+demo_run <- run_cli("demo", demo_folder)
+demo_page <- file.path(demo_folder, "report.html")
+withr::defer(unlink(demo_folder, recursive = TRUE), teardown_env())
+
+test_that("the demo says who loses, what cannot be answered, and writes the report", {
+  expect_identical(demo_run$status, 0L)
+  expect_match(demo_run$stdout, "harbour, against 125 Hz: 2000 Hz clearly loses: average")
+  expect_match(demo_run$stdout, "tunnel\n[^\n]+\n[^\n]+\n.*2000 Hz +fps_avg +118.0 -> [0-9.]+ +blocked")
+  expect_true(all(c("report.html", "change.png") %in% list.files(demo_folder)))
+  # the folder is the study itself, for every other verb
+  expect_equal(read_study(demo_folder)$readings$value, read_study(demo_study())$readings$value)
+})
 
 test_that("a report is weighed to the same verdicts, to the last digit", {
   study <- read_study(demo_study())
