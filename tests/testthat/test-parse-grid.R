@@ -123,6 +123,6 @@ test_that("tables of one arm each are one table, and short logs of frames are no
 test_that("a table of sums alone is refused, and an arm that has not run yet has no pass", {
   sums <- write_lines("run,arm,score", "Average,a,100")
   expect_message_of(read_readings(sums), "honestmargin_error_input", "no row of it is a pass")
-  r <- read_readings(write_lines("stock,tuned,spare", "1,3,", "2,4,"), better = c(value = "higher"))
+  r <- read_readings(write_lines("stock,tuned,spare", "100,103,", "101,104,"), better = c(value = "higher"))
   expect_identical(unique(r$arm), c("stock", "tuned"))
 })
