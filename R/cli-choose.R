@@ -2,26 +2,28 @@
 
 cli_choose <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  given <- c(floor = !is.null(options$floor), near = !is.null(options$near_best), cost = !is.null(options$cost))
-  if (sum(given) != 1) {
-    abort_needed(if (any(given)) "choose by one thing at a time" else "choose by what?",
+  asked <- intersect(c("floor", "near_best", "cost"), given_options(options))
+  if (length(asked) != 1) {
+    abort_needed(if (length(asked)) "choose by one thing at a time" else "choose by what?",
       todo = "give one of --floor METRIC=LEVEL, --near-best PERCENT, --cost METRIC|ATTRIBUTE"
     )
   }
-  others <- !vapply(choosing_options, grepl, NA, pattern = names(given)[given])
-  assert_no_idle(options, files[1], names(choosing_options)[others], choosing_options)
+  others <- Filter(function(questions) !asked %in% questions, choosing_options)
+  assert_no_idle(options, files[1], names(others), lapply(others, function(questions) {
+    paste(option_word(questions), collapse = " and ")
+  }))
   x <- open_input(files[1], options)
-  switch(names(given)[given],
+  switch(asked,
     floor = show_found(choose_by_floor(x, options), "floors", format),
-    near = show_found(choose_near_best(x, options), "near", format),
+    near_best = show_found(choose_near_best(x, options), "near", format),
     cost = choose_by_cost(x, options, format)
   )
 }
 
 # which question each is for
-choosing_options <- c(
-  next_pass = "--floor", prefer = "--floor and --near-best", metric = "--near-best and --cost", baseline = "--cost",
-  worth = "--cost", power = "--cost", hours = "--cost", kwh = "--cost"
+choosing_options <- list(
+  next_pass = "floor", prefer = c("floor", "near_best"), metric = c("near_best", "cost"), baseline = "cost",
+  worth = "cost", power = "cost", hours = "cost", kwh = "cost"
 )
 
 choose_by_floor <- function(x, options) {

@@ -42,14 +42,18 @@ reading_options <- c(
   better = "tables and printed scores, while the plan of a study says it", batch = "studies that were repeated"
 )
 
+# flags that were not given stand at FALSE
+given_options <- function(options) names(Filter(function(v) length(v) > 0 && !identical(v, FALSE), options))
+option_word <- function(name) paste0("--", gsub("_", "-", name))
+
 # what is given and would do nothing must not seem to have done something
 assert_no_idle <- function(options, path, idle, are_for = reading_options) {
   # all batches of what has none are all that there is
   if (identical(options$batch, "all")) idle <- setdiff(idle, "batch")
-  idle <- intersect(idle, names(Filter(function(v) length(v) > 0 && !identical(v, FALSE), options)))
+  idle <- intersect(idle, given_options(options))
   if (length(idle)) {
     abort_usage(
-      paste0("--", gsub("_", "-", idle[1]), " is for ", are_for[[idle[1]]]), some_of(path, 3),
+      paste(option_word(idle[1]), "is for", are_for[[idle[1]]]), some_of(path, 3),
       todo = "leave it out here"
     )
   }
@@ -67,11 +71,11 @@ file_of_pipe <- function() {
 }
 
 # results as JSON, named, or of a folder in which they are not what lies beside logs
-result_files <- function(path) {
-  files <- if (length(path) == 1) list.files(path, full.names = TRUE, recursive = TRUE) else path
+result_files <- function(files, named) {
   ours <- grepl(json_ending, files, ignore.case = TRUE)
   texts <- grepl(log_ending, files)
-  if (if (length(path) > 1) !all(ours) else sum(texts) > (sum(ours) > 1)) {
+  meant <- if (named) all(ours) else !any(texts) || (sum(ours) > 1 && sum(texts) == 1)
+  if (!meant) {
     return(character())
   }
   if (any(ours) && any(texts)) tell_user("not read, beside results as JSON: ", some_of(basename(files[texts])))
@@ -79,18 +83,19 @@ result_files <- function(path) {
 }
 
 open_logs <- function(path, options) {
-  results <- if (is.null(options$score)) result_files(path)
+  named <- length(path) > 1
+  files <- if (named) path else list.files(path, full.names = TRUE, recursive = TRUE)
+  results <- if (is.null(options$score)) result_files(files, named)
   if (length(results)) {
     idle <- c("save", "layout", "batch", if (length(results) == 1) "names")
     return(open_table(results, options, idle))
   }
-  one <- if (length(path) == 1) list.files(path, pattern = log_ending, full.names = TRUE, recursive = TRUE)
-  if (length(one) == 1 && is.null(options$score)) {
-    return(open_table(one, options))
+  if (!named) files <- grep(log_ending, files, value = TRUE)
+  if (length(files) == 1 && is.null(options$score)) {
+    return(open_table(files, options))
   }
-  files <- if (length(path) > 1) path[!dir.exists(path)] else one
-  idle <- c("names", "score", "save", "layout") %in% names(Filter(length, options))
-  if (!any(idle) && length(files) == max(length(path), length(one)) && are_arm_tables(files, options$columns)) {
+  of_logs <- c("names", "score", "save", "layout") %in% given_options(options)
+  if (!any(of_logs) && !any(dir.exists(files)) && are_arm_tables(files, options$columns)) {
     return(open_table(files, options))
   }
   score <- score_pattern(options$score)

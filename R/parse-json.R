@@ -1,6 +1,7 @@
 # Results kept as JSON: the records in it, wherever they stand, as the rows of a table.
 
-json_ending <- "[.](json|jsonl|ndjson)([.]gz)?$"
+json_kinds <- "json|jsonl|ndjson"
+json_ending <- paste0("[.](", json_kinds, ")([.]gz)?$")
 
 is_json <- function(lines, path) {
   text <- trimws(lines[has_text(lines)])
@@ -21,22 +22,20 @@ table_of_json <- function(lines, path, arms = TRUE) {
   if (!length(value)) abort_input("no record in it", path, "one record per pass is needed")
   if (!is_object(value)) value <- list_of_records(value, path)
   keyed <- if (is_object(value) && arms) keyed_records(value)
-  rows <- if (is_object(value) && !is.null(columns <- column_wise(value, path))) {
-    columns
-  } else {
-    unlist(lapply(empty_to(keyed$records, if (is_object(value)) list(value) else value), record_rows, path), FALSE)
-  }
+  records <- empty_to(keyed$records, if (is_object(value)) list(value) else value)
+  rows <- if (is_object(value)) column_wise(value, path)
+  if (is.null(rows)) rows <- unlist(lapply(records, record_rows, path), FALSE)
   beside <- unique(unlist(lapply(rows, attr, "beside")))
   strings <- Reduce(union, lapply(rows, function(row) names(row)[vapply(row, is.character, NA)]))
   cells <- stack_rows(lapply(rows, function(row) list2DF(lapply(row, json_text_of))))
-  names(cells) <- without_common_path(names(cells))
+  all <- names(cells)
+  short <- function(columns) without_common_path(columns, all)
+  names(cells) <- short(all)
   table <- table_of_frame(cells, path)
   table$cells$.line <- table$cells$.line - 1L
   table$findings <- bind_findings(table$findings, if (!is.null(keyed)) {
     new_finding("note", "names_taken", names = names(value), as = keyed$as)
   })
-  all <- unique(unlist(lapply(rows, names)))
-  short <- function(columns) without_common_path(columns, all)
   c(table, list(row = "record", beside = short(beside), strings = short(strings)))
 }
 
@@ -88,10 +87,7 @@ keyed_records <- function(value) {
   if (!alike || are_numbers_of_rows(parts[[1]])) {
     return(NULL)
   }
-  known <- known_headings()
-  says_arm <- "arm" %in% parts[[1]] ||
-    any(heading_key(parts[[1]]) %in% known$heading[known$kind == "column" & known$name == "arm"])
-  as <- if (says_arm) "pass" else "arm"
+  as <- if (name_the_arm(parts[[1]])) "pass" else "arm"
   list(as = as, records = Map(function(x, name) c(stats::setNames(list(name), as), x), value, names(value)))
 }
 
@@ -146,10 +142,9 @@ record_rows <- function(record, path) {
       "leave only those of its passes, one number each"
     )
   }
-  if (any(nested) && !all(vapply(lists[[1]], is_object, NA))) list_of_records(lists[[1]], path)
   assert_no_frames(lists, path)
   rows <- if (any(nested)) {
-    unlist(lapply(lists[[1]], record_rows, path), FALSE)
+    unlist(lapply(list_of_records(lists[[1]], path), record_rows, path), FALSE)
   } else {
     lapply(seq_along(lists[[1]]), function(i) lapply(lists, `[[`, i))
   }
@@ -188,7 +183,7 @@ leave_beside <- function(table) {
 }
 
 # {"result": {...}} around everything says nothing
-without_common_path <- function(names, of = names) {
+without_common_path <- function(names, of) {
   repeat {
     first <- sub("[.].*", "", of)
     if (length(unique(first)) != 1 || !all(grepl(".", of, fixed = TRUE))) break

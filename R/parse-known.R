@@ -64,6 +64,13 @@ headed_as <- function(names, kind) {
   names[heading_key(names) %in% known$heading[known$kind == kind]]
 }
 
+#' Is one of these headings that of the arm?
+#' @noRd
+name_the_arm <- function(headings) {
+  known <- known_headings()
+  any(heading_key(headings) %in% c("arm", known$heading[known$kind == "column" & known$name == "arm"]))
+}
+
 #' The unit that a name ends in, as programs write it: `latency_ms`, `avg.fps`; not `ops_per_ms`
 #' @noRd
 unit_of_tail <- function(name) {

@@ -1,7 +1,25 @@
 # What the names of logs say: which arm, which workload, which pass.
 
 log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
-output_ending <- "[.](csv|txt|tsv|log|json|jsonl|ndjson|xml|out)([.]gz)?$"
+output_ending <- paste0("[.](csv|txt|tsv|log|xml|out|", json_kinds, ")([.]gz)?$")
+
+arms_counted <- function(arm, arms = unique(arm)) {
+  count <- table(factor(arm, arms))
+  paste(names(count), "x", count)
+}
+
+#' What was made of the names and of the times, as findings
+#' @param found From `group_names()`, with `order`. @param of What the files hold, as `counted_logs()` knows it.
+#' @noRd
+findings_of_names <- function(found, of, arms = unique(found$arm)) {
+  bind_findings(
+    new_finding("note", "from_names",
+      logs = nrow(found), of = of, arms = arms_counted(found$arm, arms), from = attr(found, "from")
+    ),
+    # where they do not tell, that the order is not known is said of any study
+    if (!anyNA(found$order)) new_finding("note", "order_in_times")
+  )
+}
 
 # what all paths share says nothing of the arms
 names_apart <- function(paths) {

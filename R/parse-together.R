@@ -113,13 +113,8 @@ results_by_names <- function(cells, paths, names = NULL) {
     t$pass <- if (several) paste0(id, ".", seq_len(nrow(t))) else id
     t
   })
-  count <- table(factor(found$arm, unique(found$arm)))
   list(cells = cells, findings = bind_findings(
-    new_finding("note", "from_names",
-      logs = nrow(found), of = "results", arms = paste(names(count), "x", count), from = attr(found, "from")
-    ),
-    if (started) new_finding("note", "records_of_file"),
-    if (!anyNA(found$order)) new_finding("note", "order_in_times")
+    findings_of_names(found, "results"), if (started) new_finding("note", "records_of_file")
   ))
 }
 
@@ -153,11 +148,7 @@ are_arm_tables <- function(paths, columns = NULL) {
   words <- vapply(heads, function(lines) grepl("[[:alpha:]]", lines[1]) || are_bare_numbers(lines), NA)
   frames <- vapply(heads, function(lines) grepl(framelike, lines[1], ignore.case = TRUE), NA)
   # a table that says its arms is one by itself
-  says <- vapply(heads, function(lines) {
-    key <- heading_key(gsub("\"", "", strsplit(lines[1], "[;,\t]")[[1]]))
-    known <- known_headings()
-    any(key %in% c("arm", known$heading[known$kind == "column" & known$name == "arm"]))
-  }, NA)
+  says <- vapply(heads, function(lines) name_the_arm(gsub("\"", "", strsplit(lines[1], "[;,\t]")[[1]])), NA)
   !anyDuplicated(numbered) && all(words) && !any(says) && (length(columns) > 0 || !any(frames))
 }
 

@@ -38,15 +38,10 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   )
   if (holds == "output") passes[[attr(judged, "metric")]] <- found$value
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
-  count <- table(factor(found$arm, arms))
   findings <- bind_findings(
-    new_finding("note", "from_names",
-      logs = nrow(found), of = holds, arms = paste(names(count), "x", count), from = attr(found, "from")
-    ),
+    findings_of_names(found, holds, arms),
     if (length(strays)) new_finding("warning", "stray_files", files = strays),
-    if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every)),
-    # where they do not tell, that the order is not known is said of any study
-    if (!anyNA(found$order)) new_finding("note", "order_in_times")
+    if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every))
   )
   writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
 }

@@ -55,12 +55,10 @@ what_was_weighed <- function(x) {
 }
 
 counting_excluded <- function(x) {
-  count <- function(role) replace(role, role == "excluded", "counted")
-  if (!is_study(x)) {
-    x$role <- count(x$role)
-    return(x)
+  if (is_study(x)) {
+    x[c("readings", "passes")] <- lapply(x[c("readings", "passes")], counting_excluded)
+  } else {
+    x$role[x$role == "excluded"] <- "counted"
   }
-  x$readings$role <- count(x$readings$role)
-  x$passes$role <- count(x$passes$role)
   x
 }

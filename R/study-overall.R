@@ -34,12 +34,11 @@ weigh_overall <- function(x, ..., baseline = NULL, worth = NULL, primary = NULL,
   assert_no_dots(...)
   checkmate::assert_flag(ordered, null.ok = TRUE)
   asked <- list(baseline = baseline, worth = worth, primary = primary, confidence = confidence)
+  declared <- list()
   if (inherits(x, "honestmargin_verdicts")) {
     asked <- utils::modifyList(asked_of_verdicts(x), Filter(length, asked))
     declared <- declared_of_verdicts(x)
     x <- what_was_weighed(x)
-  } else {
-    declared <- list()
   }
   plan <- if (is_study(x)) x$plan
   readings <- readings_of(x, asked$primary)

@@ -15,9 +15,8 @@ propose_study <- function(folder) {
   logs <- tryCatch(grouped_logs(folder), honestmargin_error = function(e) NULL)
   arms <- unique(logs$arm)
   if (length(arms) > 1) {
-    count <- table(factor(logs$arm, arm_order(arms)))
     of <- logs_hold(logs)
-    seen <- new_code("saw_logs", logs = nrow(logs), of = of, arms = paste(names(count), "x", count))
+    seen <- new_code("saw_logs", logs = nrow(logs), of = of, arms = arms_counted(logs$arm, arm_order(arms)))
     return(utils::modifyList(out, list(
       arms = arm_order(arms), workload = logs$workload[1], metric = if (of == "rates") "frame_rate_mean" else "fps_avg",
       logs = logs, seen = seen
@@ -46,7 +45,7 @@ grouped_logs <- function(folder) {
 
 # the first table that reads as scores of several arms
 proposed_table <- function(folder) {
-  files <- list.files(folder, pattern = "[.](csv|tsv|txt|xlsx|ods|json|jsonl|ndjson)$", full.names = TRUE)
+  files <- list.files(folder, pattern = paste0("[.](csv|tsv|txt|xlsx|ods|", json_kinds, ")$"), full.names = TRUE)
   for (path in files) {
     readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
     arms <- unique(readings$arm)

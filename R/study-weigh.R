@@ -184,8 +184,8 @@ excluded_findings <- function(readings, passes, verdicts, how) {
     return(NULL)
   }
   judged <- unique(verdicts$metric[verdicts$role == "primary"])
-  readings$role[readings$role == "excluded"] <- "counted"
-  passes$role[passes$role == "excluded"] <- "counted"
+  readings <- counting_excluded(readings)
+  passes <- counting_excluded(passes)
   endings <- outcome_cells(passes, readings, how)
   with <- weigh_all(readings[readings$metric %in% judged, , drop = FALSE], passes, how, endings)$verdicts
   without <- verdicts[verdicts$role == "primary", ]
