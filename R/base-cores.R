@@ -6,19 +6,48 @@ count_cores <- function() {
   made_once("cores", function() max(1, suppressWarnings(parallel::detectCores()), na.rm = TRUE))
 }
 
+can_fork <- function() {
+  # a graphical shell around R does not bear to be forked
+  .Platform$OS.type == "unix" && .Platform$GUI != "RStudio" && count_cores() > 1
+}
+
 #' `lapply()` on all cores
 #' @param worth_it `FALSE` where it is over sooner than a second process has begun.
+#' @param cost A number for each of `x`: the dearest are begun first, so that no core waits for one of them at the end.
 #' @noRd
-on_all_cores <- function(x, f, worth_it = TRUE) {
-  # a graphical shell around R does not bear to be forked
-  forks <- .Platform$OS.type == "unix" && .Platform$GUI != "RStudio"
-  if (!worth_it || !forks || count_cores() < 2 || length(x) < 4) {
+on_all_cores <- function(x, f, worth_it = TRUE, cost = NULL) {
+  if (!worth_it || length(x) < 4 || !can_fork()) {
     return(lapply(x, f))
   }
   # what they all need is loaded once by the first, not once in each process
   first <- lapply(x[1], f)
-  out <- c(first, parallel::mclapply(x[-1], f, mc.cores = count_cores()))
-  broken <- vapply(out, inherits, NA, "try-error")
-  if (any(broken)) stop(attr(out[[which(broken)[1]]], "condition"))
-  out
+  rest <- x[-1]
+  turn <- if (is.null(cost)) seq_along(rest) else order(cost[-1], decreasing = TRUE)
+  # what it warns of is mended here: what a process that was killed did not bring is made again
+  out <- suppressWarnings(
+    parallel::mclapply(rest[turn], f, mc.cores = count_cores(), mc.allow.recursive = FALSE)
+  )[order(turn)]
+  missing <- vapply(out, is.null, NA)
+  out[missing] <- lapply(rest[missing], f)
+  c(first, lapply(out, or_its_error))
+}
+
+#' Something that is made in a process of its own, where one can be forked, while this one goes on
+#' @param make A function without arguments.
+#' @return A function without arguments: it waits, and gives what was made, or its error.
+#' @noRd
+meanwhile <- function(make) {
+  if (!can_fork()) {
+    return(make)
+  }
+  job <- parallel::mcparallel(make())
+  function() {
+    made <- parallel::mccollect(job)[[1]]
+    if (is.null(made)) make() else or_its_error(made)
+  }
+}
+
+or_its_error <- function(made) {
+  if (inherits(made, "try-error")) stop(attr(made, "condition"))
+  made
 }

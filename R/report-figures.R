@@ -17,7 +17,8 @@ drawn_figures <- function(verdicts, overall) {
       ),
       honestmargin_error = function(e) htmltools::tags$p(class = "small", paste0("Not drawn: ", conditionMessage(e)))
     )
-  })
+    # a high one has many panels, which is what takes time
+  }, cost = vapply(boxes, `[[`, 1, "height"))
   Map(function(b, d) list(workload = empty_to(b$workload, NA_character_), drawn = d), boxes, drawn)
 }
 

@@ -67,27 +67,36 @@ report_page <- function(verdicts) {
   study <- is_study(x)
   limiting <- if (study) limiting_by_arm(x)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
+  # the words are found while the figures are drawn
+  words <- meanwhile(function() {
+    list(
+      before = list(
+        report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
+        report_findings(findings(verdicts), check_passes(verdicts)),
+        if (study) report_search(x$search),
+        if (study && is_screen(x$plan)) report_screen(weigh_screen(x))
+      ),
+      after = list(
+        report_verdicts(verdicts, told),
+        report_firmness(verdicts),
+        report_sources(verdicts),
+        report_batches(verdicts),
+        report_limiting(limiting, told),
+        report_outcomes(verdicts, told),
+        report_events(verdicts, told),
+        report_readings(verdicts),
+        if (study) report_seal(x, attr(verdicts, "otherwise"), told),
+        if (study) report_conditions(x),
+        report_methods(verdicts), report_carried(verdicts)
+      )
+    )
+  })
   overall <- over_all(verdicts)
   figures <- drawn_figures(verdicts, overall)
-  page_of(
-    title, report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
-    report_findings(findings(verdicts), check_passes(verdicts)),
-    if (study) report_search(x$search),
-    if (study && is_screen(x$plan)) report_screen(weigh_screen(x)),
-    report_figures(figures),
-    report_overall(overall, figures),
-    report_verdicts(verdicts, told),
-    report_firmness(verdicts),
-    report_sources(verdicts),
-    report_batches(verdicts),
-    report_limiting(limiting, told),
-    report_outcomes(verdicts, told),
-    report_events(verdicts, told),
-    report_readings(verdicts),
-    if (study) report_seal(x, attr(verdicts, "otherwise"), told),
-    if (study) report_conditions(x),
-    report_methods(verdicts), report_carried(verdicts)
-  )
+  words <- words()
+  do.call(page_of, c(
+    list(title), words$before, list(report_figures(figures), report_overall(overall, figures)), words$after
+  ))
 }
 
 # one page, whatever stands on it

@@ -88,11 +88,12 @@ trimmed_readings <- function(x, workload, trim) {
   plan <- x$plan
   at <- which(plan_workloads(plan) == workload)
   plan$workloads[[at]]$trim <- trim
-  passes <- x$passes[x$passes$workload == workload & has_trace(x, x$passes, "frames"), , drop = FALSE]
+  passes <- x$passes[x$passes$workload == workload & x$passes$role != "warm_up", , drop = FALSE]
+  passes <- passes[has_trace(x, passes, "frames"), , drop = FALSE]
   passes <- passes[!duplicated(passes$pass), , drop = FALSE]
   passes$part <- NA_integer_
   stack_rows(on_all_cores(seq_len(nrow(passes)), function(i) {
-    readings <- summarise_capture(study_capture(x, passes[i, ], c("frames", "marks")), plan)$readings
+    readings <- readings_of_capture(study_capture(x, passes[i, ], c("frames", "marks")), plan)
     if (NROW(readings)) cbind(pass = passes$pass[i], readings)
   }))
 }

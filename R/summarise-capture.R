@@ -12,33 +12,49 @@
 #'   toggled pass), `pace` (from `find_pace()`), `findings`, `seconds`.
 #' @noRd
 summarise_capture <- function(capture, plan, metrics = list()) {
-  # a number may be added of a workload that is in no plan
-  known <- Filter(function(w) w$id == capture$pass$workload, plan$workloads)
-  workload <- if (length(known)) known[[1]]
-  toggle <- workload$toggle
-  places <- capture_places(capture, workload)
-  spans <- capture_spans(capture, places, if (!is.null(toggle)) plan)
-  series <- if (!is.null(capture$sensors)) sensor_series(capture$sensors)
-  about <- list(
-    frames = capture$frames, loop = places$loop, series = series, metrics = metrics,
-    floors = plan_floors(plan), limits = plan$sensors$limits, asked = asked_clock(capture$pass, plan)
-  )
+  laid <- lay_out(capture, plan, metrics)
+  places <- laid$places
   counts <- if (is.null(places)) capture$frames$frame_time_ms else capture$frames$frame_time_ms[places$counts]
   loading <- find_loading(counts)
+  series <- laid$about$series
   structure(list(
-    readings = stack_rows(lapply(spans, span_readings, about = about)),
-    piles = if (!is.null(capture$frames)) stack_rows(lapply(spans, span_pile, frames = capture$frames)),
-    parts = span_parts(spans, capture$frames),
-    limits = if (!is.null(series)) stack_rows(lapply(spans, span_limits, about = about)),
+    readings = laid_readings(laid),
+    piles = if (!is.null(capture$frames)) stack_rows(lapply(laid$spans, span_pile, frames = capture$frames)),
+    parts = span_parts(laid$spans, capture$frames),
+    limits = if (!is.null(series)) stack_rows(lapply(laid$spans, span_limits, about = laid$about)),
     pace = find_pace(counts, empty_to(loading$seconds, 0)),
     findings = bind_findings(
-      capture$findings, left_out_findings(capture, places), strange_flips(capture, places, toggle, plan),
+      capture$findings, left_out_findings(capture, places), strange_flips(capture, places, laid$toggle, plan),
       if (!is.null(loading)) do.call(new_finding, c("note", "loads", loading, pass = capture$pass$pass)),
       if (!is.null(capture$sensors)) vanished_sensors(capture$sensors, capture$pass$pass),
       if (!is.null(capture$frames)) run_checks("capture", capture$pass, counts)
     ),
     seconds = capture_seconds(capture)
   ), class = "honestmargin_summary")
+}
+
+#' Its readings alone, for a choice that only they are asked under
+#' @noRd
+readings_of_capture <- function(capture, plan) laid_readings(lay_out(capture, plan))
+
+laid_readings <- function(laid) stack_rows(lapply(laid$spans, span_readings, about = laid$about))
+
+# the stretches of a capture that have readings, and what those are made from
+lay_out <- function(capture, plan, metrics = list()) {
+  # a number may be added of a workload that is in no plan
+  known <- Filter(function(w) w$id == capture$pass$workload, plan$workloads)
+  workload <- if (length(known)) known[[1]]
+  toggle <- workload$toggle
+  places <- capture_places(capture, workload)
+  about <- list(
+    frames = capture$frames, loop = places$loop,
+    series = if (!is.null(capture$sensors)) sensor_series(capture$sensors), metrics = metrics,
+    floors = plan_floors(plan), limits = plan$sensors$limits, asked = asked_clock(capture$pass, plan)
+  )
+  list(
+    places = places, toggle = toggle, about = about,
+    spans = capture_spans(capture, places, if (!is.null(toggle)) plan)
+  )
 }
 
 # where each frame belongs; what settles after a flip and what is trimmed does not count

@@ -41,11 +41,16 @@ frame_places <- function(frames, marks = no_marks(), settle_s = 0, gap_s = 5, tr
   pauses <- last_of(c("pause", "resume"))
   paused <- pauses$word %in% "pause" | pauses$crossed
   settling <- flips$crossed | (!is.na(flips$time) & frames$start_s < flips$time + settle_s)
-  why_not <- ifelse(paused, "pause", ifelse(gap, "gap", ifelse(settling, "settling", ifelse(early, "trimmed", ""))))
-  data.frame(
-    counts = why_not == "", why_not = why_not, segment = segment, arm = flips$value, flip = flips$count,
+  # the last one said stands
+  why_not <- character(nrow(frames))
+  why_not[early] <- "trimmed"
+  why_not[settling] <- "settling"
+  why_not[gap] <- "gap"
+  why_not[paused] <- "pause"
+  list2DF(list(
+    counts = !nzchar(why_not), why_not = why_not, segment = segment, arm = flips$value, flip = flips$count,
     loop = last_of("loop")$count
-  )
+  ))
 }
 
 #' How well a level is held: last quarter of the time over the first, and loop by loop
