@@ -31,8 +31,10 @@ split_sample <- function(lines) {
   if (delimiter == "comma" && all(grepl("^\\s*[0-9]+,[0-9]+\\s*$", half))) {
     return(comma_alone(lines, used, half))
   }
-  marked <- delimiter != "comma" && any(grepl("^[-+]?[0-9]*,[0-9]+$", unlist(split_fields(half, delimiter))))
-  decimal <- if (marked) "comma" else "point"
+  cells <- if (delimiter != "comma") unlist(split_fields(half, delimiter))
+  # one odd row does not say how all others are written
+  written <- function(mark) sum(grepl(paste0("^[-+]?[0-9]*[", mark, "][0-9]+$"), cells))
+  decimal <- if (written(",") > written(".")) "comma" else "point"
   sample_table(lines, used, delimiter, decimal)
 }
 
@@ -106,7 +108,7 @@ sample_table <- function(lines, used, delimiter, decimal) {
 #'   or `nothing` (why no column can hold frames).
 #' @noRd
 choose_column <- function(sample) {
-  kinds <- lapply(sample$columns, function(j) column_kind(sample$values[, j]))
+  kinds <- lapply(sample$columns, function(j) column_kind(sample$values[, j], sample$names[j]))
   kind <- vapply(kinds, `[[`, "", "holds")
   stamps <- which(kind == "timestamps")
   times <- which(kind == "durations")
@@ -127,6 +129,11 @@ choose_column <- function(sample) {
     return(list(ambiguous = paste0("columns ", some_of(column_names(sample, several)), " may each hold the frames")))
   }
   heading <- sample$names[sample$columns[pick]]
+  # what is headed as frame times and is no column of numbers is not replaced by whatever else looks like it
+  named <- which(names_frame_times(sample$names))
+  if (kind[pick] == "durations" && length(named) && !names_frame_times(heading) && !any(named %in% sample$columns)) {
+    return(list(nothing = paste0("column ", column_names(sample, named[1]), " does not hold a number in most rows")))
+  }
   if (kind[pick] == "durations" && names_a_rate(heading)) {
     return(list(column = sample$columns[[pick]], holds = "rates", unit = "ms"))
   }
@@ -166,14 +173,16 @@ names_another_unit <- function(heading) {
 
 column_names <- function(sample, j) ifelse(nzchar(sample$names[j]), paste0("'", sample$names[j], "'"), j)
 
-column_kind <- function(v) {
+column_kind <- function(v, heading = "") {
   v <- v[is.finite(v)]
   if (length(v) < 3) {
     return(if (length(v) == 1) list(holds = "durations", units = plausible_units(v)) else list(holds = "unknown"))
   }
   step <- diff(v)
-  # a count of rows, which begins anew where a second run was appended
-  counting <- all(step == 1 | step < 0) && mean(step == 1) > 0.9
+  # a count of rows, which begins anew where a second run was appended, and leaves out rows that are no data; times of
+  # a thousand frames a second look alike, and are headed as times
+  counting <- mean(step == 1) > 0.9 &&
+    (all(step == 1 | step < 0) || (all(step == round(step)) && is.null(heading_unit(heading))))
   if (counting || all(step == 0)) {
     # a running number, or a constant such as a width
     return(if (all(step == 0) && v[1] > 0) {

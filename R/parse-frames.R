@@ -135,6 +135,7 @@ parse_slowly <- function(file, path, layout) {
   repeated <- keep & has_text(heading) & lines == heading
   keep <- keep & !repeated
   fields <- split_fields(lines[keep], layout$delimiter)
+  assert_no_torn_numbers(fields, number[keep], path)
   cell <- vapply(fields, function(f) f[layout$column], "")
   other <- if (layout$decimal == "comma") "." else ","
   mixed <- layout$delimiter != "comma" & grepl(other, cell, fixed = TRUE)
@@ -158,6 +159,19 @@ parse_slowly <- function(file, path, layout) {
     if (any(mixed)) new_finding("warning", "mixed_marks", file = basename(path), lines = number[keep][mixed]),
     if (any(repeated)) new_finding("warning", "heading_again", file = basename(path), lines = which(repeated))
   ))
+}
+
+# a number that is written with the mark that parts the columns shifts all behind it
+assert_no_torn_numbers <- function(fields, number, path) {
+  cells <- lengths(fields)
+  usual <- as.integer(stats::median(cells))
+  torn <- which(cells > usual & vapply(fields, function(f) all(grepl(number_point, f[-seq_len(usual)])), NA))
+  if (length(torn)) {
+    abort_input(
+      paste0(count_of(cells[torn[1]], "number"), " where other lines have ", usual),
+      c(path, paste("line", number[torn[1]])), "a decimal mark that also parts columns? mend or remove that line"
+    )
+  }
 }
 
 to_frame_times <- function(value, layout, path, file) {

@@ -49,7 +49,7 @@ row_step <- function(cells, heading, frame_s) {
     times <- tryCatch(parse_times(cells), honestmargin_error = function(e) NULL)
     usual_step(times$seconds)
   } else if (kind == "rising") {
-    possible_steps(usual_step(as.numeric(cells)), heading, frame_s)
+    possible_steps(usual_step(suppressWarnings(as.numeric(cells))), heading, frame_s)
   }
   steps <- steps[is.finite(steps) & steps > 3 * frame_s]
   if (length(steps)) unname(steps[1])

@@ -189,3 +189,32 @@ test_that("after a log with empty lines and text among its numbers, the next odd
   expect_identical(said[[2]]$frame_time_ms, as.numeric(odd[-c(1, 111, 386)]))
   expect_identical(attr(said[[2]], "findings")$code, "heading_again")
 })
+
+test_that("one odd row among many changes neither the mark, nor the column, nor the unit", {
+  ms <- c(11.006, 10.485, 7.65, 9.787, 11.225, 10.951, 7.882, 14.839, 8.064, 10.396, 12.426, 10.159)
+  at <- c(0, cumsum(ms)[-12]) / 1000
+  rows <- sprintf("racer;123;%.6f;%.3f", at, ms)
+  rows[10] <- gsub(".", ",", rows[10], fixed = TRUE)
+  frames <- expect_silent(read_frames(write_lines(c("app;pid;time_s;frame_time_ms", rows))))
+  expect_identical(frames$frame_time_ms, ms)
+  expect_identical(attr(frames, "findings")$code, "mixed_marks")
+  # where most cells of the column are none, another that looks like it does not stand in
+  rows <- sprintf("racer,123,%s", c("n/a", "7.65", rep("-", 10)))
+  expect_error(
+    read_frames(write_lines(c("app,pid,frame time", rows))), "'frame time' does not hold a number",
+    class = "honestmargin_error_input"
+  )
+  # a number of the frame is no time, though a row is missing
+  rates <- sprintf("%d,%.2f", 1:400, 1000 / 10)
+  frames <- read_frames(write_lines(c("frame,fps", sub(",.*", "", rates[7]), rates[-7])))
+  expect_identical(attr(frames, "layout")$holds, "rates")
+  expect_equal(frames$frame_time_ms, rep(10, 399))
+  # times of a thousand frames a second are headed as times
+  expect_equal(read_frames(write_lines(c("time_ms", 0:20, 22:60)))$frame_time_ms[1:3], c(1, 1, 1))
+  torn <- sprintf("%.3f,%.2f", at, ms)
+  torn[8] <- gsub(".", ",", torn[8], fixed = TRUE)
+  expect_error(read_frames(write_lines(c("time_s,frametime", torn))), "line 9: 4 numbers where other lines have 2")
+  # text behind the last column is none
+  torn[8] <- sprintf("%.3f,%.2f,lap 2", at[8], ms[8])
+  expect_equal(nrow(read_frames(write_lines(c("time_s,frametime", torn)))), 12)
+})
