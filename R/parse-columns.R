@@ -204,35 +204,3 @@ column_kind <- function(v, heading = "") {
   }
   list(holds = "unknown")
 }
-
-# Durations that repeat the steps between timestamps settle which column it is,
-# and often the unit too.
-matching_pair <- function(sample, kinds, stamps, times) {
-  hits <- list()
-  for (s in stamps) {
-    for (d in times) {
-      step <- diff(sample$values[, sample$columns[s]])
-      value <- sample$values[, sample$columns[d]]
-      for (lag in 0:1) {
-        ratio <- step / value[seq_along(step) + lag]
-        factor <- stats::median(ratio, na.rm = TRUE)
-        scale <- 10^round(log10(factor))
-        if (is.finite(scale) && mean(abs(ratio / scale - 1) < 0.02, na.rm = TRUE) > 0.9) {
-          unit <- intersect(kinds[[d]]$units, names(layout_units)[match_unit(kinds[[s]]$units, scale)])
-          hits <- c(hits, list(list(column = d, unit = unit)))
-        }
-      }
-    }
-  }
-  columns <- unique(vapply(hits, `[[`, 1L, "column"))
-  if (length(columns) != 1) {
-    return(NULL)
-  }
-  structure(columns, unit = hits[[1]]$unit)
-}
-
-# durations are `scale` times finer than the timestamps' own unit
-match_unit <- function(stamp_units, scale) {
-  wanted <- layout_units[stamp_units] * scale
-  vapply(layout_units, function(u) any(abs(wanted / u - 1) < 1e-6), NA)
-}
