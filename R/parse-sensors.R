@@ -19,10 +19,10 @@ sensor_layout_keys <- c("time", "form", "zone", "date", "start", "offset", "sens
 #'   `unit`, `factor` for values shown at half or twice what they are, or `false` to leave it out).
 #' @param ... Not used.
 #' @param offset Seconds to add to the log's clock; `NULL`: the layout's, or 0.
-#' @return A data frame: `time_s` (since 1970 where the attribute `absolute` is `TRUE`,
-#'   else since the log's own zero) and one column per sensor, called
-#'   `quantity part [unit]` in MHz, C, %, W, MB, rpm, J, fps. The attribute `layout` says what was
-#'   decided, `findings` what was left out.
+#' @return A data frame: `time_s` (since 1970 where the attribute `absolute` is `TRUE`, else since the log's own zero;
+#'   samples of one second, whose times are written to the second, lie evenly in it) and one column per sensor, called
+#'   `quantity part [unit]` in MHz, C, %, W, MB, rpm, J, fps. The attribute `layout` says what was decided, `findings`
+#'   what was left out.
 #' @section Errors: `honestmargin_error_input` for no time column, times that
 #'   cannot be read or can be read in two ways, and no sensor.
 #' @export
@@ -43,12 +43,31 @@ read_sensors <- function(path, layout = NULL, ..., offset = NULL) {
   at <- time_columns(layout, headings, cells, path)
   times <- log_times(cells, at, layout, path)
   sensors <- sensor_columns(cells, setdiff(headings, headings[at]), layout, decimal_of(cells, table$decimal), path)
-  time_s <- times$seconds + as.numeric(empty_to(offset, empty_to(layout$offset, 0)))
+  time_s <- apart_in_time(times$seconds) + as.numeric(empty_to(offset, empty_to(layout$offset, 0)))
   out <- list2DF(c(list(time_s = time_s), sensors$values))
   structure(rows_where(out, is.finite(time_s) & !duplicated(time_s)),
-    absolute = times$absolute,
-    layout = c(list(time = headings[at], form = times$form), sensors$mapped), findings = sensors$findings
+    absolute = times$absolute, layout = c(list(time = headings[at], form = times$form), sensors$mapped),
+    findings = bind_findings(sensors$findings, times_back(times$seconds, cells$.line, path))
   )
+}
+
+# samples of one second, whose times are written to the second, lie evenly in it
+apart_in_time <- function(seconds) {
+  runs <- rle(seconds)
+  n <- runs$lengths
+  following <- c(runs$values[-1], NA) - runs$values
+  usual <- suppressWarnings(min(following[n > 1 & following > 0], na.rm = TRUE))
+  room <- ifelse(is.na(following) | following <= 0 | following > usual, usual, following)
+  together <- n > 1 & is.finite(room)
+  seconds + rep(ifelse(together, room / n, 0), n) * (sequence(n) - 1)
+}
+
+times_back <- function(seconds, line, path) {
+  known <- which(is.finite(seconds))
+  back <- known[-1][diff(seconds[known]) < 0]
+  if (length(back)) {
+    new_finding("warning", "times_back", file = basename(path), lines = as.integer(line[back]))
+  }
 }
 
 read_sensor_layout <- function(layout) {
@@ -124,7 +143,7 @@ log_times <- function(cells, at, layout, path) {
 }
 
 same_times <- function(text, forms) {
-  read <- lapply(forms, function(f) as.numeric(as.POSIXct(strptime(substr(text, 1, 200), f, tz = "UTC"))))
+  read <- lapply(forms, time_by_form, text = substr(text, 1, 200))
   all(vapply(read[-1], function(r) isTRUE(all.equal(r, read[[1]])), NA))
 }
 

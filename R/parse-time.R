@@ -24,7 +24,7 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
   if (is.null(form) && all(is.finite(number[given]))) {
     return(numeric_times(number, given))
   }
-  if (is.null(form) && all(grepl("^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.][0-9]+)?$", text[given]))) {
+  if (is.null(form) && all(grepl(clock_alone, text[given]))) {
     return(times_of_day(text, given, date, zone))
   }
   # the zone may stand behind the time: Z, +02:00
@@ -33,16 +33,37 @@ parse_times <- function(text, form = NULL, zone = "UTC", date = NULL) {
   shift <- zone_seconds(ifelse(zoned, sub(paste0("^.*?", suffix), "\\1", text, perl = TRUE), NA))
   # no time is that long, and what is makes R stop
   bare <- substr(ifelse(zoned, trimws(sub(suffix, "", text)), text), 1, 200)
-  forms <- empty_to(form, time_forms)
-  fits <- Filter(function(f) all(!is.na(strptime(bare[given], f, tz = "UTC"))), forms)
+  # a form without half days takes no notice of them
+  halved <- all(grepl(half_day, bare[given]))
+  forms <- empty_to(form, grep("%p", time_forms, value = TRUE, fixed = TRUE, invert = !halved))
+  fits <- Filter(function(f) all(!is.na(time_by_form(bare[given], f))), forms)
   # a form of two-digit years also takes the first half of a four-digit one
   if (any(grepl("%Y", fits))) fits <- grep("%Y", fits, value = TRUE)
   if (!length(fits)) {
-    best <- forms[which.max(vapply(forms, function(f) sum(!is.na(strptime(bare[given], f, tz = "UTC"))), 1))]
-    return(list(bad = which(given & is.na(strptime(bare, best, tz = "UTC"))), forms = character()))
+    best <- forms[which.max(vapply(forms, function(f) sum(!is.na(time_by_form(bare[given], f))), 1))]
+    return(list(bad = which(given & is.na(time_by_form(bare, best))), forms = character()))
   }
-  at <- as.numeric(as.POSIXct(strptime(bare, fits[1], tz = if (any(zoned)) "UTC" else zone)))
+  at <- time_by_form(bare, fits[1], if (any(zoned)) "UTC" else zone)
   list(seconds = at - ifelse(zoned, shift, 0), absolute = TRUE, bad = integer(), forms = fits, form = fits[1])
+}
+
+clock_alone <- "^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.,][0-9]+)?( ?[AaPp][.]?[Mm][.]?)?$"
+half_day <- "\\s*[AaPp][.]?[Mm][.]?$"
+
+#' Seconds since 1970, `NA` where the form does not fit; half days are read in any language of the machine
+#' @noRd
+time_by_form <- function(text, form, zone = "UTC") {
+  if (!grepl("%p", form, fixed = TRUE)) {
+    return(as.numeric(as.POSIXct(strptime(text, form, tz = zone))))
+  }
+  at <- strptime(sub(half_day, "", text), sub("\\s*%p", "", sub("%I", "%H", form, fixed = TRUE)), tz = zone)
+  at$hour <- hour_of_day(at$hour, text)
+  as.numeric(as.POSIXct(at))
+}
+
+# 12 comes before 1 in either half of a day
+hour_of_day <- function(hour, text) {
+  ifelse(!grepl(half_day, text) | hour < 1 | hour > 12, NA, hour %% 12 + 12 * grepl("p[.]?m[.]?$", tolower(text)))
 }
 
 #' What kind of times a column may hold, by its cells
@@ -63,7 +84,7 @@ time_kind <- function(text) {
     return(if (all(diff(number) > 0)) "rising" else "")
   }
   text <- trimws(text)
-  if (all(grepl("^[0-9]{1,3}:[0-9]{2}(:[0-9]{2})?([.,][0-9]+)?$", text))) {
+  if (all(grepl(clock_alone, text))) {
     return("clock")
   }
   # a repeated heading or a broken line must not hide it
@@ -95,16 +116,17 @@ numeric_times <- function(number, given) {
 }
 
 times_of_day <- function(text, given, date, zone) {
-  parts <- strsplit(text, ":", fixed = TRUE)
+  halved <- any(grepl(half_day, text[given]))
+  parts <- strsplit(sub(half_day, "", text), ":", fixed = TRUE)
   three <- all(lengths(parts[given]) == 3)
-  seconds <- vapply(parts, function(p) {
-    p <- suppressWarnings(as.numeric(p))
-    if (three) sum(p * c(3600, 60, 1)) else sum(p * c(60, 1))
-  }, 1)
+  # of two parts the first is minutes, but for a half of a day
+  size <- if (three) c(3600, 60, 1) else if (halved) c(3600, 60) else c(60, 1)
+  seconds <- vapply(parts, function(p) sum(suppressWarnings(as.numeric(p)) * size), 1)
+  if (halved) seconds <- seconds %% 3600 + 3600 * hour_of_day(seconds %/% 3600, text)
   # past midnight the day is the next one
   step <- diff(seconds)
   seconds <- seconds + 86400 * c(0, cumsum(!is.na(step) & step < -43200))
-  if (is.null(date) || !three) {
+  if (is.null(date) || !(three || halved)) {
     return(list(
       seconds = seconds, absolute = FALSE, bad = integer(), forms = "clock", form = "time of day or elapsed"
     ))

@@ -23,6 +23,10 @@ words_of_files <- list(
     "{file} has its heading again in line {lines}: two runs in one file are read as one pass",
     "split the file if they are two passes"
   ),
+  times_back = c(
+    "the times of {file} run backwards in line {lines}",
+    "two logs in one file, or a clock that was set? split or mend it"
+  ),
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
   tables_of_arms = "each file is the table of one arm: {arms}",
   arms_in_columns = c(

@@ -52,6 +52,14 @@ test_that("times are read in many forms, and never guessed where two are possibl
   )
   form <- list(form = "%d/%m/%Y %H:%M:%S", zone = "UTC")
   expect_equal(read("03/04/2026 18:00:01", "03/04/2026 18:00:02", form), at("2026-04-03 18:00:00") + 1:2)
+  # half days, in whatever language the machine speaks
+  american <- c("3/14/2026 11:59:59 AM", "3/14/2026 12:00:00 PM")
+  expect_equal(read(american[1], american[2], utc), at("2026-03-14 12:00:00") + -1:0)
+  expect_equal(read("14/03/2026 12:00:01 am", "14/03/2026 1:00:01 a.m.", utc), at("2026-03-14 00:00:01") + c(0, 3600))
+  expect_equal(
+    read("6:00:01 PM", "6:00:02 PM", list(date = "2026-03-14", zone = "UTC")), at("2026-03-14 18:00:00") + 1:2
+  )
+  expect_message_of(times("3/14/2026 0:30:01 PM", "3/14/2026 0:30:02 PM"), "honestmargin_error_input", "is not a time")
   expect_message_of(times("soon", "later"), "honestmargin_error_input", "'soon' is not a time")
   separate <- read_sensors(log_of("Date,Time,Clock [MHz]", "2026-03-14,18:00:01,1", "2026-03-14,18:00:02,2"), utc)
   expect_equal(separate$time_s, at("2026-03-14 18:00:00") + 1:2)
@@ -153,4 +161,16 @@ test_that("a log that comes later gives its readings to segments and flips too",
   flips <- later("arm 1", "arm 2", "    toggle: {settle: 0.5}")
   expect_lt(max(abs(flips[c("p001 1 NA", "p001 2 NA")] - c(60, 80))), 2)
   expect_identical(attr(flips, "limiting")$part, 1:2)
+})
+
+test_that("samples of one second are all kept, and times that run backwards are told", {
+  log <- read_sensors(log_of(
+    "Time,Clock [MHz]", "2026-03-14 18:00:01,1", "2026-03-14 18:00:01,2", "2026-03-14 18:00:02,3",
+    "2026-03-14 18:00:02,4", "2026-03-14 18:00:09,5", "2026-03-14 18:00:09,6"
+  ), list(zone = "UTC"))
+  expect_equal(log$time_s - at("2026-03-14 18:00:00"), c(1, 1.5, 2, 2.5, 9, 9.5))
+  expect_equal(log[[2]], 1:6)
+  expect_identical(nrow(findings(log)), 0L)
+  back <- read_sensors(log_of("Time,Clock [MHz]", "1,1", "2,2", "3,3", "0.5,4", "1.5,5"))
+  expect_match(findings(back)$message, "run backwards in line 5")
 })
