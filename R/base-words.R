@@ -32,6 +32,9 @@ count_of <- function(n, one, many = paste0(one, "s")) {
   paste(n, if (n == 1) one else many)
 }
 
+# as it has to be typed in a shell
+as_typed <- function(word) if (grepl("[^A-Za-z0-9._/=,%+-]", word)) shQuote(word) else word
+
 # "pass" is the one unit that takes more than an s
 plural_of <- function(unit) switch(unit, pass = "passes", study = "studies", paste0(unit, "s"))
 

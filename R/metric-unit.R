@@ -25,10 +25,19 @@ name_words <- c(
   higher = "score|scores|points|fps|throughput|bandwidth|punkte|durchsatz"
 )
 
+names_a_spread <- function(name) {
+  grepl(
+    "(^|[^a-z])(sd|std|stdev|stddev|std[ ._-]?dev|sem|cv|deviation|variance|stabw|standardabweichung|varianz)($|[^a-z])",
+    tolower(name)
+  )
+}
+
 better_from_name <- function(name) {
   has <- function(words) grepl(paste0("(^|[^a-z])(", words, ")($|[^a-z])"), tolower(name))
   lower <- has(name_words[["lower"]])
   higher <- has(name_words[["higher"]])
+  # a higher rate is better, a higher spread of it is not
+  higher <- higher & !names_a_spread(name)
   ifelse(lower & !higher, "lower", ifelse(higher & !lower, "higher", NA_character_))
 }
 
@@ -65,6 +74,7 @@ resolve_metrics <- function(metric, unit, better, known) {
   bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_unit(metric))
   unit <- ifelse(bare, metric, unit)
   from_unit <- better_from_unit(unit)
+  from_unit[from_unit %in% "higher" & names_a_spread(metric)] <- NA
   torn <- is.na(better) & definition %in% c("higher", "lower") & !is.na(from_unit) & from_unit != definition
   unit <- ifelse(is.na(unit) | unit == "", defined("unit", ids)[at], unit)
   from <- list(given = better, definition = definition, unit = from_unit, name = better_from_name(metric))

@@ -206,7 +206,7 @@ abort_words <- function(column, said, path) {
   abort_input(
     paste0("column '", column, "' holds words: ", some_of(unique(stats::na.omit(said)), 3)), path,
     paste0(
-      "if they say what was run: --columns workload=", if (grepl("[ ,]", column)) shQuote(column) else column,
+      "if they say what was run: --columns workload=", as_typed(column),
       "; if each is a pass's end, call the column outcome; otherwise leave it out"
     )
   )

@@ -15,11 +15,13 @@ number_by_pattern <- function(lines, pattern) {
 #' @return Text, or `NULL`.
 #' @noRd
 last_match <- function(lines, pattern) {
-  hits <- grep(pattern, lines, perl = TRUE)
-  if (length(hits)) {
-    found <- regmatches(lines[max(hits)], regexec(pattern, lines[max(hits)], perl = TRUE))[[1]]
-    found[min(2, length(found))]
-  }
+  utils::tail(all_matches(lines, pattern), 1)
+}
+
+# one of each line that fits
+all_matches <- function(lines, pattern) {
+  hits <- grep(pattern, lines, perl = TRUE, value = TRUE)
+  unlist(lapply(regmatches(hits, regexec(pattern, hits, perl = TRUE)), function(f) f[min(2, length(f))]))
 }
 
 #' The number at a path such as `result.passes[0].score`

@@ -65,9 +65,12 @@ assert_directions <- function(resolved, x, source, known) {
     }
     judged <- setdiff(x$metric, ids)
     paste0(
-      "add a column better, or say it: --better ", paste0(ids, "=lower", collapse = ","),
+      "add a column better, or say it: --better ", as_typed(paste0(ids, "=lower", collapse = ",")),
       " (or =higher, or =none where it is not to be judged)",
-      if (length(judged)) paste0("; or name what counts: --primary ", judged[1])
+      if (length(judged)) paste0("; or name what counts: --primary ", as_typed(judged[1])),
+      if (any(names_a_spread(ids)) && !anyDuplicated(x[c("workload", "arm", "metric")])) {
+        "; a mean with its spread is no pass: give a row to each pass, or see honestmargin claim for published figures"
+      }
     )
   }
   if (length(resolved$torn)) {

@@ -6,10 +6,10 @@ logs_judged <- function(found) {
   paste0("  - {id: ", primary, ", primary: true}")
 }
 
-#' @param judged Lines of the plan's metrics. @param strays Files that were left out.
+#' @param judged Lines of the plan's metrics. @param strays Files that were left out. @param findings Of their reading.
 #' @noRd
 write_named_study <- function(found, arms, baseline, layout, folder, keep, judged = logs_judged(found),
-                              strays = NULL) {
+                              strays = NULL, findings = NULL) {
   holds <- logs_hold(found)
   # rates over time are a sensor of the pass, numbers that were printed its scores
   place <- switch(holds,
@@ -39,7 +39,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   if (holds == "output") passes[[attr(judged, "metric")]] <- found$value
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   findings <- bind_findings(
-    findings_of_names(found, holds, arms),
+    findings, findings_of_names(found, holds, arms),
     if (length(strays)) new_finding("warning", "stray_files", files = strays),
     if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every))
   )

@@ -29,7 +29,7 @@ propose_study <- function(folder) {
   program <- proposed_program(folder)
   if (!is.null(program)) {
     path <- paste0("./", program)
-    out$command <- paste(if (grepl("[^A-Za-z0-9._/-]", program)) shQuote(path) else path, "{arm}")
+    out$command <- paste(as_typed(path), "{arm}")
     out$workload <- sub("[.][^.]*$", "", program)
     out$seen <- new_code("saw_program", program = program)
   }

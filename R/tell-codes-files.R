@@ -23,6 +23,10 @@ words_of_files <- list(
     "{file} has its heading again in line {lines}: two runs in one file are read as one pass",
     "split the file if they are two passes"
   ),
+  printed_several = c(
+    "what finds '{metric}' fits several times, and the last counts ({files})",
+    "narrow the pattern; if each is a pass, weigh a table of them (arm and score in each row)"
+  ),
   times_back = c(
     "the times of {file} run backwards in line {lines}",
     "two logs in one file, or a clock that was set? split or mend it"

@@ -68,3 +68,19 @@ test_that("a metric that no workload gives is refused where it is named, and whe
     weigh(read_study(other)), "honestmargin_error_input", "no pass has a value of the primary metric 'fun'"
   )
 })
+
+test_that("a spread is not taken for what it is a spread of, and a table of means is told from one of passes", {
+  means <- data.frame(arm = c("stock", "tuned"), fps = c(100, 104), `fps sd` = c(2, 1.5), check.names = FALSE)
+  expect_message_of(
+    read_readings(means), "honestmargin_error_needed", "'fps sd' better.*--better 'fps sd=lower'.*no pass.*claim"
+  )
+  each <- rbind(means, data.frame(arm = c("stock", "tuned"), fps = c(101, 105), `fps sd` = c(2, 2), check.names = FALSE))
+  asked <- expect_error(read_readings(each), "'fps sd' better", class = "honestmargin_error_needed")
+  expect_no_match(conditionMessage(asked), "claim")
+  readings <- read_readings(each, better = c(`fps sd` = "lower"))
+  expect_identical(unique(readings$better[readings$metric == "fps"]), "higher")
+  # a spread of times is better low, like the times
+  names(each)[3] <- "load time stdev (s)"
+  readings <- read_readings(each)
+  expect_identical(unique(readings$better[readings$metric == "load time stdev"]), "lower")
+})

@@ -125,6 +125,11 @@ test_that("what programs printed is weighed by the number that a pattern finds",
   d <- t.test(log(printed[4:6]), log(printed[1:3]), var.equal = TRUE)
   expect_equal(row$change[row$role == "primary"], 100 * expm1(unname(diff(rev(d$estimate)))), tolerance = 1e-6)
   expect_setequal(subset(read_study(kept)$readings, metric == "fps")$value, printed)
+  # what fits twice may be two passes, so nobody is left to guess that the last one counts
+  told <- findings(read_study(kept))
+  expect_match(told$message[told$check == "printed_several"], "the last counts \\(.*new_1.log: 7 / 104", fixed = FALSE)
+  once <- read_logs(folder, score = c(fps = "Average: ([0-9.]+) fps"))
+  expect_false("printed_several" %in% findings(once)$check)
   # a study has nothing to be grouped
   idle <- run_cli("weigh", kept, "--score", "fps=Average: ([0-9.]+)")
   expect_identical(idle$status, 2L)
