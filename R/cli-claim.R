@@ -10,7 +10,8 @@ cli_claim <- function(files, options) {
   rounded <- if (!is.null(options$rounded)) named_numbers(options$rounded, "rounded")
   claims <- weigh_claims(asked$from, asked$to,
     passes = empty_to(given, asked$passes), rounded = empty_to(rounded, asked$rounded),
-    confidence = empty_to(confidence_share(options$confidence), 0.95)
+    confidence = empty_to(confidence_share(options$confidence), 0.95),
+    spread = empty_to(if (!is.null(options$spread)) claimed_spread(options$spread), empty_to(asked$spread, NA))
   )
   if (!is.null(asked$name)) claims <- cbind(claim = asked$name, claims)
   switch(format,
@@ -31,11 +32,13 @@ claim_lines <- function(claims) {
   if (nrow(claims) == 1) {
     return(fold(claim_sentences(claims, claims[["claim"]]), rest = ""))
   }
+  shown <- claims_shown(claims, claims[["claim"]])
   c(
-    table_lines(claims_shown(claims, claims[["claim"]]), c("from", "to", "change", "passes", "stands below")), "",
+    table_lines(shown, setdiff(names(shown), "claim")), "",
     fold(paste0(
       "stands below: the gap stands only if one pass varied by less than this (standard deviation), at ",
-      format(100 * claims$confidence[1]), " % over all ", nrow(claims), " claims together."
+      format(100 * claims$confidence[1]), " % over all ", nrow(claims), " claims together.",
+      if ("interval" %in% names(shown)) " interval: by the spread that was published, at the same."
     ), rest = "")
   )
 }
@@ -60,7 +63,7 @@ typed_claim <- function(words) {
 # "73.0" is rounded to 0.1; a number without decimals may be exact
 typed_step <- function(words, grouped = FALSE) {
   # the first mark of a number with thousands separators is none of decimals
-  words <- ifelse(grouped, sub("^(.*[.,' ][0-9]{3})", "0", words), words)
+  words <- ifelse(rep_len(grouped, length(words)), sub("^(.*[.,' ][0-9]{3})", "0", words), words)
   decimals <- nchar(sub("^[^.,]*[.,]?", "", words))
   ifelse(decimals > 0, 10^-decimals, 0)
 }
@@ -71,6 +74,14 @@ claimed_passes <- function(text) {
     abort_usage(paste0("--passes ", text, ": expected a whole number, or one per side"), todo = "--passes 3, or 3,5")
   }
   if (length(value) == 2) as.list(value) else value
+}
+
+claimed_spread <- function(text) {
+  read <- parse_typed_numbers(split_list(text))
+  if (length(read$bad) || anyNA(read$value) || length(read$value) > 2) {
+    abort_usage(paste0("--spread ", text, ": expected a number, or one per side"), todo = "--spread 1.1, or 1.1,1.3")
+  }
+  if (length(read$value) == 2) as.list(read$value) else read$value
 }
 
 claims_in_file <- function(path) {
@@ -97,13 +108,14 @@ claims_in_file <- function(path) {
   text <- function(column) ifelse(is.na(cells[[column]]), "", cells[[column]])
   step <- pmax(typed_step(text("from")), typed_step(text("to")))
   name <- intersect(c("claim", "metric", "workload", "name"), names(cells))
-  passes <- number("passes", 1)
+  # one column for both figures, or one for each
+  sides <- function(column, default) {
+    lapply(paste0(column, c("_from", "_to")), function(own) {
+      number(if (own %in% names(cells)) own else column, default)
+    })
+  }
   list(
-    from = number("from", NA), to = number("to", NA),
-    passes = list(
-      if ("passes_from" %in% names(cells)) number("passes_from", 1) else passes,
-      if ("passes_to" %in% names(cells)) number("passes_to", 1) else passes
-    ),
+    from = number("from", NA), to = number("to", NA), passes = sides("passes", 1), spread = sides("spread", NA),
     rounded = if ("rounded" %in% names(cells)) number("rounded", 0) else step,
     name = if (length(name)) text(name[1])
   )
@@ -113,13 +125,14 @@ register("verb", "claim",
   takes = "FROM TO | FILE", files = c(1, 2), run = cli_claim,
   examples = c(
     "claim 71.2 73.0 --passes 3",
-    "claim 118 120 --rounded 1"
+    "claim 71.2 73.0 --passes 3 --spread 0.5,0.7"
   ),
   about = "How quiet passes must have been for a published gap to stand.",
   options = function() {
     c(list(
       passes = option_text("N", "passes behind each figure (3), or behind one and the other (3,5); default 1"),
-      rounded = option_text("STEP", "step of rounding of the figures (default: their last digit)")
+      rounded = option_text("STEP", "step of rounding of the figures (default: their last digit)"),
+      spread = option_text("SD", "standard deviation of the passes behind each figure, or one per side (0.5,0.7)")
     ), shared_options("confidence", "format"))
   },
   rank = 17.7

@@ -26,10 +26,8 @@ name_words <- c(
 )
 
 names_a_spread <- function(name) {
-  grepl(
-    "(^|[^a-z])(sd|std|stdev|stddev|std[ ._-]?dev|sem|cv|deviation|variance|stabw|standardabweichung|varianz)($|[^a-z])",
-    tolower(name)
-  )
+  words <- "sd|std|stdev|stddev|std[ ._-]?dev|sem|cv|deviation|variance|stabw|standardabweichung|varianz"
+  grepl(paste0("(^|[^a-z])(", words, ")($|[^a-z])"), tolower(name))
 }
 
 better_from_name <- function(name) {

@@ -10,25 +10,33 @@
 #' @param passes Passes behind each figure: one number, one per claim, or a list of two such vectors.
 #' @param rounded Step to which the figures were rounded (each may be off by half of it), 0 for not at all.
 #' @param confidence Over all claims together (Sidak).
+#' @param spread Standard deviation of the passes behind each figure, where it was published too, in its unit: one
+#'   number, one per claim, or a list of two such vectors; `NA` where it was not. It needs two passes on each side.
 #' @return A data frame, one row per claim: `from`, `to`, `change` (percent), `passes_from`, `passes_to`, `rounded`,
 #'   `break_even` (standard deviation of one pass, in percent, at which the gap would no longer stand; 0 where rounding
-#'   alone may have made it), `confidence`, `together` (how many claims). The noise is taken as known exactly (normal
-#'   quantile), which favours the claim.
-#' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts.
+#'   alone may have made it), `spread_from`, `spread_to`, `lower`, `upper` (of the change, percent, rounding counted),
+#'   `stands` (whether the interval leaves 0 out; these three `NA` without a spread), `confidence`, `together` (how many
+#'   claims). For `break_even` the noise is taken as known exactly (normal quantile), which favours the claim; the
+#'   interval is Welch's, of logarithms.
+#' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts, a spread of
+#'   one pass.
+#' @references Welch (1947), Biometrika 34, 28-35.
 #' @export
 #' @examples
 #' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1)
-weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.95) {
+#' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1, spread = list(0.5, 0.7))
+weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.95, spread = NA) {
   assert_no_dots(...)
   checkmate::assert_number(confidence, lower = 0.5, upper = 0.9999)
   n <- max(length(from), length(to))
   if (!n) abort_input("no claim given", todo = "give two figures, or a table with the columns from and to")
-  if (!is.list(passes)) passes <- list(passes, passes)
+  both <- function(x) lapply(if (is.list(x)) x else list(x, x), function(side) rep_len(as.numeric(side), n))
   from <- rep_len(from, n)
   to <- rep_len(to, n)
-  passes <- lapply(passes, rep_len, n)
+  passes <- both(passes)
+  spread <- both(spread)
   rounded <- rep_len(rounded, n)
-  assert_claims(from, to, passes, rounded)
+  assert_claims(from, to, passes, rounded, spread)
   alpha <- family_alpha(confidence, n)
   # the smallest gap that the figures before rounding may have had
   low <- log(pmax(from, to) - rounded / 2) - log(pmin(from, to) + rounded / 2)
@@ -36,11 +44,27 @@ weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.
   noise <- pmax(0, low) / (stats::qnorm(1 - alpha / 2) * se)
   data.frame(
     from = from, to = to, change = 100 * (to / from - 1), passes_from = passes[[1]], passes_to = passes[[2]],
-    rounded = rounded, break_even = 100 * expm1(noise), confidence = confidence, together = n
+    rounded = rounded, break_even = 100 * expm1(noise),
+    claim_interval(from, to, passes, spread, rounded, alpha),
+    confidence = confidence, together = n
   )
 }
 
-assert_claims <- function(from, to, passes, rounded) {
+# a standard deviation over its mean is that of the logarithms, as long as it is small
+claim_interval <- function(from, to, passes, spread, rounded, alpha) {
+  part <- Map(function(spread, figure, n) (spread / figure)^2 / n, spread, list(from, to), passes)
+  se <- sqrt(part[[1]] + part[[2]])
+  df <- se^4 / (part[[1]]^2 / (passes[[1]] - 1) + part[[2]]^2 / (passes[[2]] - 1))
+  reach <- stats::qt(1 - alpha / 2, df) * se
+  smallest <- log(to - rounded / 2) - log(from + rounded / 2) - reach
+  largest <- log(to + rounded / 2) - log(from - rounded / 2) + reach
+  data.frame(
+    spread_from = spread[[1]], spread_to = spread[[2]], lower = 100 * expm1(smallest), upper = 100 * expm1(largest),
+    stands = smallest > 0 | largest < 0
+  )
+}
+
+assert_claims <- function(from, to, passes, rounded, spread) {
   bad <- which(!is.finite(from) | !is.finite(to) | from <= 0 | to <= 0)
   if (length(bad)) {
     abort_input("a figure is not a number above 0", paste("claim", bad[1]), "give the two figures themselves")
@@ -55,5 +79,21 @@ assert_claims <- function(from, to, passes, rounded) {
       "the step of rounding must be 0 or more, and smaller than the figures", paste("claim", steps[1]),
       "71.2 is rounded to 0.1"
     )
+  }
+  told <- lapply(spread, function(s) !is.na(s))
+  wrong <- which(Reduce(`|`, lapply(spread, function(s) !is.na(s) & !(is.finite(s) & s > 0))))
+  if (length(wrong)) {
+    abort_input(
+      "a spread is not a number above 0", paste("claim", wrong[1]),
+      "give the standard deviation of the passes; leave out one that was rounded to nothing"
+    )
+  }
+  half <- which(told[[1]] != told[[2]])
+  if (length(half)) {
+    abort_input("a spread is told of one figure only", paste("claim", half[1]), "give both, or none")
+  }
+  single <- which(told[[1]] & pmin(passes[[1]], passes[[2]]) < 2)
+  if (length(single)) {
+    abort_input("one pass has no spread", paste("claim", single[1]), "say how many passes each figure is the mean of")
   }
 }

@@ -16,8 +16,26 @@ claim_sentences <- function(claims, names = NULL) {
       "It would stand at ", sure, if (claims$together[1] > 1) paste0(" (over all ", claims$together, " claims)"),
       " only if one pass varied by less than ", show_noise_percent(claims$break_even), " (", each,
       ifelse(claims$rounded > 0, paste0(", rounded to ", claims$rounded), ""), ")."
-    ))
+    )),
+    spread_words(claims)
   )
+}
+
+# what the published spread says by itself
+spread_words <- function(claims) {
+  own <- mapply(function(...) paste(unique(format(c(...), trim = TRUE)), collapse = " and "),
+    claims$spread_from, claims$spread_to
+  )
+  ifelse(is.na(claims$stands), "", paste0(
+    " By the spread of its own passes (standard deviation ", own, ") it is ", claimed_range(claims), ": ",
+    ifelse(claims$stands, "it stands, if nothing but the setting differed.", "it may be no change.")
+  ))
+}
+
+claimed_range <- function(claims) {
+  wide <- claims$upper - claims$lower
+  end <- function(x) sub(" %", "", show_change(x, "percent", "", wide), fixed = TRUE)
+  ifelse(is.na(claims$stands), "", paste0(end(claims$lower), " to ", end(claims$upper), " %"))
 }
 
 #' What passes like these varied by, where anything is remembered
@@ -35,9 +53,8 @@ usual_noise_words <- function(usual) {
 # with the digits that were given
 claimed <- function(claims, side) {
   digits <- ifelse(claims$rounded > 0, pmax(0, round(-log10(claims$rounded))), NA)
-  ifelse(is.na(digits), format(claims[[side]], trim = TRUE),
-    formatC(claims[[side]], format = "f", digits = ifelse(is.na(digits), 0, digits))
-  )
+  exact <- vapply(claims[[side]], format, "")
+  ifelse(is.na(digits), exact, sprintf("%.*f", as.integer(empty_zero(digits)), claims[[side]]))
 }
 
 show_noise_percent <- function(noise) paste0(show_number(noise, 2), " %")
@@ -50,5 +67,9 @@ claims_shown <- function(claims, names = NULL) {
     `stands below` = ifelse(claims$break_even == 0, "never (rounding)", show_noise_percent(claims$break_even)),
     check.names = FALSE
   )
+  if (any(!is.na(claims$stands))) {
+    shown$interval <- claimed_range(claims)
+    shown$stands <- ifelse(is.na(claims$stands), "", ifelse(claims$stands, "yes", "no"))
+  }
   shown
 }

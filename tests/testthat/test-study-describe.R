@@ -124,7 +124,47 @@ test_that("claims: the noise at which a gap stands, rounding counted, simultaneo
   bad <- run_cli("claim", file)
   expect_identical(bad$status, 3L)
   expect_match(bad$stderr, "line 3: column to: '60.2 %'")
+  table <- run_cli("claim", csv("claim,from,to,passes", "A,100,104.5,5", "B,60,61,3"))$stdout
+  expect_match(table, "A +100.0 +104.5 +\\+4.50 % +5 / 5 +")
+  expect_match(table, "B +60 +61 +\\+1.67 % +3 / 3 +")
   many <- withr::with_seed(1, weigh_claims(runif(1e4, 50, 100), runif(1e4, 50, 100)))
   expect_identical(nrow(many), 10000L)
   expect_error(weigh_claims(0, 5), class = "honestmargin_error_input")
+})
+
+test_that("claims with their spread: Welch's interval, and it holds as often as it says", {
+  x <- log(c(70.6, 71.4, 71.9, 70.9, 71.2))
+  y <- log(c(73.4, 72.1, 73.9))
+  # of logarithms with so small a spread R's own test finds the same
+  found <- weigh_claims(exp(mean(x)), exp(mean(y)),
+    passes = list(5, 3), spread = list(sd(x) * exp(mean(x)), sd(y) * exp(mean(y)))
+  )
+  expect_equal(log1p(c(found$lower, found$upper) / 100), as.numeric(t.test(y, x)$conf.int), tolerance = 1e-8)
+  expect_identical(found$stands, t.test(y, x)$p.value < 0.05)
+  alike <- withr::with_seed(4, {
+    n <- 1500
+    one <- matrix(rnorm(4 * n, 100, 2), n)
+    two <- matrix(rnorm(6 * n, 100, 5), n)
+    sds <- list(apply(one, 1, sd), apply(two, 1, sd))
+    # each by itself: over all together they would share 5 % of error
+    vapply(seq_len(n), function(i) {
+      weigh_claims(mean(one[i, ]), mean(two[i, ]), passes = list(4, 6), spread = lapply(sds, `[`, i))$stands
+    }, NA)
+  })
+  expect_lt(mean(alike), 0.05 + 3 * sqrt(0.05 * 0.95 / 1500))
+  expect_gt(mean(alike), 0.03)
+  wide <- weigh_claims(100, 101, passes = 5, rounded = 1, spread = 0.1)
+  expect_lt(wide$lower, 0)
+  told <- run_cli("claim", "71.2", "73.0", "--passes", "3", "--spread", "0.5,0.7")$stdout
+  expect_match(gsub("\\s+", " ", told), "\\(standard deviation 0.5 and 0.7\\) it is \\+0.4 to \\+4.7 %: it stands")
+  file <- csv("claim,from,to,passes,spread", "A,100,104.5,5,1", "B,60,61,3,2", "C,50,52,1,")
+  table <- run_cli("claim", file)$stdout
+  expect_match(table, "A .* yes *\n")
+  expect_match(table, "B .* no *\n")
+  expect_identical(weigh_claims(50, 52)$stands, NA)
+  for (wrong in list(list(1, NA), list(-1, 1), list(0, 0))) {
+    expect_error(weigh_claims(50, 52, passes = 3, spread = wrong), class = "honestmargin_error_input")
+  }
+  expect_error(weigh_claims(50, 52, spread = 1), "one pass has no spread", class = "honestmargin_error_input")
+  expect_identical(run_cli("claim", "5", "6", "--spread", "1,2,3")$status, 2L)
 })
