@@ -20,6 +20,6 @@ test_that("a report is whole where the process that found its words was killed",
     "words"
   })
   expect_identical(made(), "words")
-  failed <- honestmargin:::meanwhile(function() rlang::abort("no words", class = "honestmargin_error_input"))
-  expect_error(failed(), "no words", class = "honestmargin_error_input")
+  failed <- honestmargin:::meanwhile(function() read_frames("nowhere.csv"))
+  expect_error(failed(), "nowhere.csv", class = "honestmargin_error_input")
 })

@@ -50,6 +50,20 @@ test_that("every file stands in a room with a floor, and the demo beside them", 
   expect_setequal(setdiff(room_of(names(rooms())), c(names(floors), "demo")), character())
 })
 
+test_that("no function decides more than a reader can follow", {
+  # McCabe (1976), IEEE Transactions on Software Engineering SE-2, 308-320: decisions and one
+  decides <- c("if", "for", "while", "repeat", "&&", "||")
+  paths <- unlist(lapply(unname(rooms()), function(room) {
+    made <- Filter(function(x) is.call(x) && is.name(x[[2]]) && is.call(x[[3]]), room$code)
+    stats::setNames(
+      vapply(made, function(x) 1 + sum(all.names(x[[3]]) %in% decides), 1),
+      vapply(made, function(x) as.character(x[[2]]), "")
+    )
+  }))
+  expect_gt(length(paths), 1000)
+  expect_identical(names(paths)[paths > 20], character())
+})
+
 test_that("no arrow runs up a floor, and only the verb demo knows the demo", {
   arrows <- arrows_of(rooms())
   beside <- room_of(arrows$to) == "demo" & room_of(arrows$from) != "demo"
