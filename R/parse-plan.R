@@ -21,6 +21,6 @@ read_plan <- function(path) {
 #' @noRd
 parse_plan <- function(text, source) {
   text <- paste(text, collapse = "\n")
-  parsed <- parse_yaml_lines(strsplit(text, "\n", fixed = TRUE)[[1]], source)
+  parsed <- parse_yaml_lines(strsplit(text, "\n", fixed = TRUE)[[1]], source, written = TRUE)
   new_plan(parsed$value, parsed$line, source, text)
 }

@@ -9,16 +9,20 @@ parse_yaml_file <- function(path, what = "plan") {
   parse_yaml_lines(first_lines(opened$file, -1), path, what)
 }
 
-parse_yaml_lines <- function(text, path, what = "plan") {
+#' @param written `TRUE` where a number that R would write otherwise (560.10, +3) stays the text that it is.
+#' @noRd
+parse_yaml_lines <- function(text, path, what = "plan", written = FALSE) {
   assert_shallow(text, path, what)
   # an arm called "on" or "no" is a name, not a truth value
   truth <- function(words, value) function(x) if (x %in% words) value else x
+  number <- function(x) number_of_yaml(x, written)
   value <- tryCatch(
     yaml::yaml.load(paste(text, collapse = "\n"),
       eval.expr = FALSE, handlers = list(
         "bool#yes" = truth(c("true", "True", "TRUE"), TRUE), "bool#no" = truth(c("false", "False", "FALSE"), FALSE),
         # 010 is no eight, 0x10 no sixteen and 1:30 no ninety: they stay as they were written
-        "int#oct" = identity, "int#hex" = identity, "int#base60" = identity, "float#base60" = identity
+        "int#oct" = identity, "int#hex" = identity, "int#base60" = identity, "float#base60" = identity,
+        int = number, float = number, "float#fix" = number, "float#exp" = number
       )
     ),
     error = function(e) {
@@ -34,6 +38,19 @@ parse_yaml_lines <- function(text, path, what = "plan") {
   }
   list(value = value, line = yaml_lines(text))
 }
+
+# A decimal comma is none of YAML's, and a serial number has more digits than a whole number of R: the parser makes
+# both missing values. They stay text, and whatever asks for a number says so.
+number_of_yaml <- function(x, written) {
+  if (!grepl(number_point, x)) {
+    return(x)
+  }
+  number <- as.numeric(x)
+  if (is_whole_text(x) && abs(number) <= .Machine$integer.max) number <- as.integer(number)
+  if (as.character(number) != x && (written || is_whole_text(x))) x else number
+}
+
+is_whole_text <- function(x) grepl("^[-+]?[0-9]+$", x)
 
 # The parser itself goes down with each level, and a plan has but a few.
 assert_shallow <- function(text, path, what) {

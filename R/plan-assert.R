@@ -53,6 +53,7 @@ assert_key <- function(value, path, place, at) {
 
 assert_scalar <- function(value, key, fail) {
   shown <- format(value)[1]
+  if (key$type %in% c("number", "count")) value <- number_of_plan(value)
   switch(key$type,
     text = if (length(value) != 1 || is.list(value)) fail("must be one value", "write it on the same line"),
     word = if (!isTRUE(value %in% key_words(key))) {
@@ -60,7 +61,7 @@ assert_scalar <- function(value, key, fail) {
     },
     flag = if (!isTRUE(value) && !isFALSE(value)) fail("must be true or false", "write true or false"),
     number = if (!checkmate::test_number(value, lower = 0, finite = TRUE)) {
-      fail("must be a number that is not negative", "write digits, without a unit")
+      fail("must be a number that is not negative", "write digits, without a unit, and a point before decimals (1.5)")
     },
     count = if (!checkmate::test_count(value)) fail("must be a whole number", "write digits, without a unit")
   )

@@ -21,6 +21,7 @@ new_plan <- function(value, line = integer(), source = "plan", text = NULL) {
   }
   # a workload by hand may run on another machine: sensors of this one only where asked for
   plan$sensors$asked <- !is.null(value$sensors)
+  if (!is.null(plan$setting$baseline)) plan$setting$baseline <- arms_as_planned(plan$setting$baseline, plan)
   # one arm alone is described, not compared
   if (length(plan$arms) == 1) plan$setting$baseline <- empty_to(plan$setting$baseline, plan_arms(plan))
   assert_plan_sense(plan, where)
@@ -44,8 +45,16 @@ fill_key <- function(value, key, place) {
     texts = as.character(unlist(value)),
     text = if (is.null(value)) key$default else as.character(value),
     command = if (is.list(value)) vapply(value, as.character, "") else value,
+    number = ,
+    count = if (is.null(value)) key$default else number_of_plan(value),
     if (is.null(value)) key$default else value
   )
+}
+
+# the parser leaves a number as it was written where R would write it otherwise
+number_of_plan <- function(value) {
+  read <- if (is.character(value) && length(value) == 1) suppressWarnings(as.numeric(value)) else value
+  if (anyNA(read)) value else read
 }
 
 plan_arms <- function(plan) vapply(plan$arms, `[[`, "", "value")
@@ -56,7 +65,20 @@ workload_of <- function(plan, id) {
   still_planned(Filter(function(w) w$id == id, plan$workloads), "workload", id)
 }
 
-arm_of <- function(plan, value) still_planned(Filter(function(a) a$value == value, plan$arms), "arm", value)
+arm_of <- function(plan, value) {
+  still_planned(Filter(function(a) a$value == arms_as_planned(value, plan), plan$arms), "arm", value)
+}
+
+#' Arms of a record as the plan writes them: a table that passed through a spreadsheet says 560.1 where 560.10 ran
+#' @noRd
+arms_as_planned <- function(arm, plan) {
+  planned <- plan_arms(plan)
+  for (other in setdiff(arm, c(planned, NA))) {
+    same <- planned[suppressWarnings(as.numeric(planned)) %in% suppressWarnings(as.numeric(other))]
+    if (length(same) == 1 && !is.na(suppressWarnings(as.numeric(same)))) arm[arm %in% other] <- same
+  }
+  arm
+}
 
 # the schedule was sealed; the plan may have been changed since
 still_planned <- function(found, word, id) {

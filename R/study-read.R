@@ -39,6 +39,7 @@ read_study <- function(x, ..., metrics = list(), layout = NULL, batch = NULL) {
 load_study <- function(store, metrics, batch) {
   plan <- store_plan(store, batch)
   passes <- store_passes(store, batch)
+  passes$arm <- arms_as_planned(passes$arm, plan)
   search <- if (is_search(plan)) load_search(store, batch)
   if (!is.null(search)) {
     # until it compares, what it tried is all there is

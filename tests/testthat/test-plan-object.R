@@ -46,3 +46,45 @@ test_that("an arm with a name for people is told by it", {
   for (i in 1:6) add_pass(folder, c("125", "2000")[(i + 1) %% 2 + 1], values = c(score = scores[i]))
   expect_match(sentences(read_study(folder)), "against 125 Hz: two thousand clearly gains")
 })
+
+test_that("a decimal comma and a serial number are no missing values", {
+  folder <- withr::local_tempdir()
+  write_plan <- function(arm, worth) {
+    writeLines(c(
+      paste0("setting: {name: board, baseline: ", arm, "}"), "arms:", paste("  - value:", c(arm, "1,5", "40000000000")),
+      "workloads:", "  - {id: lap, command: [\"true\"], scores: [{metric: points}]}",
+      "metrics:", "  - id: points", "    better: higher", "    primary: true", paste("    worth:", worth)
+    ), file.path(folder, "study.yml"))
+  }
+  write_plan("20261130123456789", "1.5")
+  plan <- expect_silent(plan_study(folder))
+  expect_output(print(plan), "20261130123456789, 1,5, 40000000000; baseline 20261130123456789")
+  write_plan("a", "1,5")
+  expect_message_of(plan_study(folder), "honestmargin_error_input", "worth' must be a number .*a point before decimals")
+})
+
+test_that("a value that is called 560.10 reaches the command and the verdict as it was written", {
+  folder <- withr::local_tempdir()
+  writeLines(c(
+    "setting: {name: driver, baseline: 560.10}", "arms:", "  - value: 560.10", "  - value: 560.9",
+    "workloads:", "  - {id: lap, command: 'echo {arm}', seconds: 1.50, scores: [{metric: points}]}",
+    "metrics:", "  - {id: points, better: higher, primary: true, worth: 2.0}"
+  ), file.path(folder, "study.yml"))
+  plan <- plan_study(folder)
+  expect_output(print(plan), "driver: 560.10, 560.9; baseline 560.10")
+  # a spreadsheet has taken the last zero
+  passes <- data.frame(
+    pass = letters[1:6], workload = "lap", arm = c(560.1, 560.9), points = c(100, 110, 101, 111, 99, 109)
+  )
+  utils::write.csv(passes, file.path(folder, "passes.csv"), row.names = FALSE)
+  found <- weigh(read_study(folder))
+  expect_identical(c(found$arm, found$baseline, found$verdict), c("560.9", "560.10", "clear gain"))
+  expect_identical(found$worth, 2)
+  writeLines(
+    sub("echo [{]arm[}]", "echo {arm} >>said; echo 5", c(readLines(file.path(folder, "study.yml")), "blocks: 1")),
+    file.path(folder, "study.yml")
+  )
+  unlink(file.path(folder, "passes.csv"))
+  run_study(folder)
+  expect_setequal(readLines(file.path(folder, "said")), c("560.10", "560.9"))
+})
