@@ -25,6 +25,9 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   separator <- c(heading$separator, separator)[1]
   above <- used[seq_len(heading$row - 1)]
   used <- used[seq(heading$row, length(used))]
+  again <- titled & seq_along(used) > 1 & lines[used] == lines[used[1]] & grepl("[[:alpha:]]", lines[used[1]])
+  repeated <- used[again]
+  used <- used[!again]
   bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
   alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
   if (is.na(separator) && !alone) {
@@ -49,13 +52,16 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   list(
     cells = cells, unnamed = names(cells)[heading$unnamed], alone = alone,
     decimal = if (identical(separator, ",")) "point" else "comma",
-    findings = bind_findings(opened$findings, if (length(above)) titles_left(lines[above], separator))
+    findings = bind_findings(
+      opened$findings, if (length(above)) titles_left(lines[above], separator),
+      if (length(repeated)) new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
+    )
   )
 }
 
-# lines that hold neither nothing nor a comment
+# lines that hold neither nothing nor a comment; a spreadsheet writes an empty row as the marks between its cells
 used_lines <- function(lines) {
-  filled <- which(has_text(lines))
+  filled <- which(grepl("[^[:space:];,]", gsub("\"\"", "", lines, fixed = TRUE)))
   marked <- grepl("^\\s*#", lines)
   # a heading that begins with # names a column so, and its rows are no comments
   headed <- length(filled) > 1 && marked[filled[1]] && same_cells(lines[filled[1:2]])

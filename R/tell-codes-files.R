@@ -31,6 +31,7 @@ words_of_files <- list(
     "the times of {file} run backwards in line {lines}",
     "two logs in one file, or a clock that was set? split or mend it"
   ),
+  heading_repeated = "{file} has its heading again in line {lines}, which is left out",
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
   tables_of_arms = "each file is the table of one arm: {arms}",
   arms_in_columns = c(

@@ -151,3 +151,16 @@ test_that("a column of days and hours is no metric, whatever it is called", {
   )
   expect_identical(read_readings(file)$order, c(2, 1, 3))
 })
+
+test_that("empty rows of a spreadsheet and a heading that comes again are no passes", {
+  rows <- c("off,100", "on,104", "off,101", "on,105", "off,99", "on,103")
+  clean <- read_readings(write_lines(c("arm,score", rows)))
+  odd <- read_readings(write_lines(c("arm,score", rows[1:2], ",", "arm,score", rows[3:4], "\"\", \"\"", rows[5:6], ",")))
+  expect_identical(odd$value, clean$value)
+  expect_identical(weigh(odd, "off")$change, weigh(clean, "off")$change)
+  told <- findings(odd)
+  expect_match(told$message[told$check == "heading_repeated"], "heading again in line 5, which is left out")
+  # a tail of marks on every line is no row either
+  tailed <- read_readings(write_lines(paste0(c("arm;score", gsub(",", ";", rows), ""), ";")))
+  expect_identical(tailed$value, clean$value)
+})
