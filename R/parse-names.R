@@ -35,11 +35,12 @@ names_apart <- function(paths) {
 #' @param files Paths below a folder, with sub-folders, in any order.
 #' @param names `NULL`, or how names are built: `"{arm}_run{pass}.csv"`, with `{arm}`, `{workload}`, `{pass}` and
 #'   `{any}` for what does not matter.
+#' @param baseline `NULL`, or the arm that others are compared with: it tells which part of the names is the arm.
 #' @return Data frame, one row per file: `file`, `arm`, `workload`, `pass` (number within arm and workload). Attribute
 #'   `from`: `"names"`, or the pattern.
 #' @noRd
-group_names <- function(files, names = NULL) {
-  found <- if (is.null(names)) groups_that_vary(files) else groups_by_pattern(files, names)
+group_names <- function(files, names = NULL, baseline = NULL) {
+  found <- if (is.null(names)) groups_that_vary(files, baseline) else groups_by_pattern(files, names)
   twice <- which(duplicated(found[c("arm", "workload", "pass")]))
   if (length(twice)) {
     both <- files[do.call(paste, found[c("arm", "workload", "pass")]) == do.call(paste, found[twice[1], c(
@@ -93,31 +94,76 @@ numbered <- function(rows) {
 }
 
 # names cut into words; what is the same in all says nothing
-groups_that_vary <- function(files) {
-  words <- strsplit(sub(output_ending, "", files), "[/_ .()-]+")
-  if (length(unique(lengths(words))) > 1) {
-    return(groups_by_last_number(files))
+groups_that_vary <- function(files, baseline = NULL) {
+  whole <- words_of_names(files)
+  # 2.1GHz and v1.10 are one word, but for names such as 125.1 and 125.2
+  if (is.matrix(whole) && !anyDuplicated(words_but_pass(whole))) {
+    parted <- words_of_names(files, decimals = FALSE)
+    if (is.matrix(parted) && anyDuplicated(words_but_pass(parted))) whole <- parted
   }
-  words <- do.call(rbind, words)
-  varies <- which(apply(words, 2, function(w) length(unique(w)) > 1))
+  if (is.matrix(whole)) groups_of_words(files, whole, baseline) else groups_by_last_number(files)
+}
+
+#' @param decimals Whether a dot between digits is part of a word.
+#' @return A matrix, one row a file; `NULL` where names have unequal numbers of words.
+#' @noRd
+words_of_names <- function(files, decimals = TRUE) {
+  stem <- sub(output_ending, "", files)
+  # held by a mark that parts nothing
+  if (decimals) stem <- gsub("(?<=[0-9])[.](?=[0-9])", "\r", stem, perl = TRUE)
+  words <- strsplit(stem, "[/_ .()-]+")
+  if (length(unique(lengths(words))) == 1) {
+    matrix(gsub("\r", ".", unlist(words), fixed = TRUE), nrow = length(files), byrow = TRUE)
+  }
+}
+
+varying <- function(words) which(apply(words, 2, function(w) length(unique(w)) > 1))
+
+words_but_pass <- function(words) {
+  varies <- varying(words)
+  rest <- setdiff(varies, pass_position(words, varies))
+  if (length(rest)) apply(words[, rest, drop = FALSE], 1, paste, collapse = " ") else rep("", nrow(words))
+}
+
+groups_of_words <- function(files, words, baseline) {
+  varies <- varying(words)
   if (!length(varies)) {
     return(data.frame(file = files, arm = "one", workload = "main", pass = seq_along(files)))
   }
   pass <- pass_position(words, varies)
   rest <- setdiff(varies, pass)
+  said <- function(positions) apply(words[, positions, drop = FALSE], 1, paste, collapse = " ")
   groups <- distinct_positions(words, rest)
-  if (length(groups) > 1) abort_two_factors(files, words, groups, pass)
-  arm <- if (length(groups)) {
-    apply(words[, groups[[1]], drop = FALSE], 1, paste, collapse = " ")
-  } else {
-    apply(words[, setdiff(seq_len(ncol(words)), varies), drop = FALSE], 1, paste, collapse = " ")
-  }
-  out <- data.frame(file = files, arm = ifelse(nzchar(arm), arm, "one"), workload = "main")
+  at <- if (length(groups) > 1) arm_group(lapply(groups, said), baseline) else length(groups)
+  if (is.null(at)) abort_two_factors(files, words, groups, pass)
+  arm <- said(if (length(groups)) groups[[at]] else setdiff(seq_len(ncol(words)), varies))
+  workload <- if (length(groups) > 1) said(sort(unlist(groups[-at]))) else "main"
+  out <- data.frame(file = files, arm = ifelse(nzchar(arm), arm, "one"), workload = workload)
   out$pass <- if (length(pass)) as.integer(sub("^.*?([0-9]+)$", "\\1", words[, pass])) else numbered(out)
   out
 }
 
-# the word that counts: the same in front of a number in all, and no two of one group alike; the last such
+# of what varies, that which the baseline is a value of
+arm_group <- function(values, baseline) {
+  at <- which(vapply(values, function(v) named_by(baseline, unique(v)) > 0, NA))
+  if (length(at) == 1) at
+}
+
+#' The one of several values that somebody means: itself, or the end of what was said (`ddr5-6000` for 6000)
+#' @return Its number, 0 where there is none.
+#' @noRd
+named_by <- function(said, values) {
+  if (is.null(said)) {
+    return(0L)
+  }
+  plain <- function(x) paste0(" ", tolower(gsub("[/_ ()-]+", " ", x)))
+  at <- which(values == said)
+  if (!length(at)) at <- which(endsWith(plain(said), plain(values)))
+  if (length(at) == 1) at else 0L
+}
+
+# the word that counts: the same in front of a number in all, and no two of one group alike; a number alone or behind a
+# word for passes, else the last such
 pass_position <- function(words, varies) {
   counts <- vapply(varies, function(p) {
     word <- words[, p]
@@ -129,7 +175,10 @@ pass_position <- function(words, varies) {
     repeats <- length(varies) == 1 || anyDuplicated(rest) > 0
     repeats && !anyDuplicated(paste(rest, number)) && max(number) <= 10 * nrow(words)
   }, NA)
-  utils::tail(varies[counts], 1)
+  able <- varies[counts]
+  before <- tolower(sub("[0-9]+$", "", words[1, able]))
+  usual <- able[before %in% c("", "#", "r", "run", "pass", "p", "try", "take", "lauf", "durchlauf", "iteration", "n")]
+  utils::tail(if (length(usual)) usual else able, 1)
 }
 
 # words that go together are one
@@ -154,7 +203,7 @@ abort_two_factors <- function(files, words, groups, pass) {
     paste0(
       "the names differ in more than one way (", said(groups[[1]]), "; ", said(groups[[2]]), "): which are the arms?"
     ),
-    todo = paste0("--names '", shape(1, 2), "' or --names '", shape(2, 1), "'")
+    todo = paste0("--names '", shape(1, 2), "' or --names '", shape(2, 1), "', or name the baseline: --baseline")
   )
 }
 

@@ -37,7 +37,7 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   logs <- find_named_logs(x, if (is.null(score)) log_ending else output_ending)
   # files that were named are meant
   if (is.null(score) && length(x) == 1) logs <- leave_strays(logs, layout)
-  found <- group_names(logs$name, names)
+  found <- group_names(logs$name, names, baseline)
   found$path <- logs$path
   arms <- arm_order(found$arm)
   baseline <- logs_baseline(baseline, arms)
@@ -75,10 +75,9 @@ logs_baseline <- function(baseline, arms) {
     }
     return(arms[1])
   }
-  if (!baseline %in% arms) {
-    abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
-  }
-  baseline
+  at <- named_by(baseline, arms)
+  if (!at) abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
+  arms[at]
 }
 
 # seconds from rate to rate, `NA` where these are logs of frames

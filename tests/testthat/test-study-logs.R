@@ -54,6 +54,29 @@ test_that("what is built otherwise is said, and what is unclear is asked with wh
   )
 })
 
+test_that("the baseline tells which part of a name is the arm, and a decimal is no border", {
+  files <- c(outer(c("quay_off", "quay_on", "tower_off", "tower_on"), 1:2, function(a, b) paste0(a, "_", b, ".csv")))
+  expect_identical(grouped(files, baseline = "off")[1:3], c("off quay 1", "on quay 1", "off tower 1"))
+  expect_identical(grouped(files, baseline = "quay")[1:3], c("quay off 1", "quay on 1", "tower off 1"))
+  clocks <- c(outer(c("2.1GHz", "2.4GHz"), 1:2, function(a, b) paste0("lap ", a, " run", b, ".csv")))
+  expect_identical(grouped(clocks), c("2.1GHz main 1", "2.4GHz main 1", "2.1GHz main 2", "2.4GHz main 2"))
+  versions <- c("v1.2_1.csv", "v1.10_1.csv", "v1.2_2.csv", "v1.10_2.csv")
+  expect_identical(grouped(versions), c("v1.2 main 1", "v1.10 main 1", "v1.2 main 2", "v1.10 main 2"))
+  expect_identical(
+    grouped(c("125.1.csv", "125.2.csv", "250.1.csv", "250.2.csv")),
+    c("125 main 1", "125 main 2", "250 main 1", "250 main 2")
+  )
+  # a number alone counts passes, before one behind a word of another kind
+  all <- expand.grid(pass = 1:3, arm = c("old", "new"), scene = c("scene1", "scene2"), stringsAsFactors = FALSE)
+  expect_identical(
+    grouped(paste0("(", all$pass, ")_", all$arm, "_", all$scene, ".csv"), baseline = "old"),
+    paste(all$arm, all$scene, all$pass)
+  )
+  folder <- put_logs(c(outer(c("ddr5-6000", "ddr5-6400"), 1:3, function(a, b) paste0(a, "_run", b, ".csv"))))
+  expect_identical(read_logs(folder, baseline = "ddr5-6000")$plan$setting$baseline, "6000")
+  expect_message_of(read_logs(folder, baseline = "ddr4-5000"), "honestmargin_error_input", "is none of the arms")
+})
+
 test_that("a folder of logs is weighed with one command, and kept where asked", {
   names <- c(rbind(paste0("fast_run", 1:4, ".csv"), paste0("slow_run", 1:4, ".csv")))
   folder <- put_logs(names, gap = 60)
