@@ -129,10 +129,9 @@ choose_column <- function(sample) {
     return(list(ambiguous = paste0("columns ", some_of(column_names(sample, several)), " may each hold the frames")))
   }
   heading <- sample$names[sample$columns[pick]]
-  # what is headed as frame times and is no column of numbers is not replaced by whatever else looks like it
-  named <- which(names_frame_times(sample$names))
-  if (kind[pick] == "durations" && length(named) && !names_frame_times(heading) && !any(named %in% sample$columns)) {
-    return(list(nothing = paste0("column ", column_names(sample, named[1]), " does not hold a number in most rows")))
+  passed_over <- if (kind[pick] == "durations") frame_times_passed_over(sample, heading)
+  if (!is.null(passed_over)) {
+    return(list(nothing = paste0("column ", passed_over, " does not hold a number in most rows")))
   }
   if (kind[pick] == "durations" && names_a_rate(heading)) {
     return(list(column = sample$columns[[pick]], holds = "rates", unit = "ms"))
@@ -146,6 +145,14 @@ choose_column <- function(sample) {
     )))
   }
   list(column = sample$columns[[pick]], holds = kind[[pick]], unit = unit)
+}
+
+# what is headed as frame times and is no column of numbers is not replaced by whatever else looks like it
+frame_times_passed_over <- function(sample, heading) {
+  named <- which(names_frame_times(sample$names))
+  if (length(named) && !names_frame_times(heading) && !any(named %in% sample$columns)) {
+    column_names(sample, named[1])
+  }
 }
 
 # What a heading says in the general words of the trade: a unit of time, or that the
@@ -173,17 +180,20 @@ names_another_unit <- function(heading) {
 
 column_names <- function(sample, j) ifelse(nzchar(sample$names[j]), paste0("'", sample$names[j], "'"), j)
 
+# a count of rows, which begins anew where a second run was appended, and leaves out rows that are no data; times of a
+# thousand frames a second look alike, and are headed as times
+counts_rows <- function(step, heading) {
+  mean(step == 1) > 0.9 &&
+    (all(step == 1 | step < 0) || (all(step == round(step)) && is.null(heading_unit(heading))))
+}
+
 column_kind <- function(v, heading = "") {
   v <- v[is.finite(v)]
   if (length(v) < 3) {
     return(if (length(v) == 1) list(holds = "durations", units = plausible_units(v)) else list(holds = "unknown"))
   }
   step <- diff(v)
-  # a count of rows, which begins anew where a second run was appended, and leaves out rows that are no data; times of
-  # a thousand frames a second look alike, and are headed as times
-  counting <- mean(step == 1) > 0.9 &&
-    (all(step == 1 | step < 0) || (all(step == round(step)) && is.null(heading_unit(heading))))
-  if (counting || all(step == 0)) {
+  if (counts_rows(step, heading) || all(step == 0)) {
     # a running number, or a constant such as a width
     return(if (all(step == 0) && v[1] > 0) {
       list(

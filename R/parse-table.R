@@ -25,28 +25,11 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   separator <- c(heading$separator, separator)[1]
   above <- used[seq_len(heading$row - 1)]
   used <- used[seq(heading$row, length(used))]
-  again <- titled & seq_along(used) > 1 & lines[used] == lines[used[1]] & grepl("[[:alpha:]]", lines[used[1]])
-  repeated <- used[again]
-  used <- used[!again]
+  repeated <- if (titled) headings_again(lines, used)
+  used <- setdiff(used, repeated)
   bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
   alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
-  if (is.na(separator) && !alone) {
-    abort_input(
-      "one column only", c(path, paste("line", used[1])),
-      paste(
-        "separate the columns by commas, semicolons or tabs; at least arm and a score are needed;",
-        "logs of frames, one each line, are weighed by folder: honestmargin weigh FOLDER"
-      )
-    )
-  }
-  cells <- if (bare) {
-    # nobody said what they are, so whoever knows which of them is better has to say
-    data.frame(metric = "value", value = trimws(lines[used]))
-  } else if (alone) {
-    stats::setNames(data.frame(trimws(lines[used[-1]])), trimws(lines[used[1]]))
-  } else {
-    cells_of_text(lines, used, separator, path)
-  }
+  cells <- if (alone) cells_alone(lines[used], bare) else cells_of_text(lines, used, separator, path)
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- if (bare) used else used[-1]
   list(
@@ -59,6 +42,10 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   )
 }
 
+headings_again <- function(lines, used) {
+  if (grepl("[[:alpha:]]", lines[used[1]])) used[-1][lines[used[-1]] == lines[used[1]]]
+}
+
 # lines that hold neither nothing nor a comment; a spreadsheet writes an empty row as the marks between its cells
 used_lines <- function(lines) {
   filled <- which(grepl("[^[:space:];,]", gsub("\"\"", "", lines, fixed = TRUE)))
@@ -68,7 +55,24 @@ used_lines <- function(lines) {
   if (headed) filled else filled[!marked[filled]]
 }
 
+cells_alone <- function(lines, bare) {
+  if (bare) {
+    # nobody said what they are, so whoever knows which of them is better has to say
+    return(data.frame(metric = "value", value = trimws(lines)))
+  }
+  stats::setNames(data.frame(trimws(lines[-1])), trimws(lines[1]))
+}
+
 cells_of_text <- function(lines, used, separator, path) {
+  if (is.na(separator)) {
+    abort_input(
+      "one column only", c(path, paste("line", used[1])),
+      paste(
+        "separate the columns by commas, semicolons or tabs; at least arm and a score are needed;",
+        "logs of frames, one each line, are weighed by folder: honestmargin weigh FOLDER"
+      )
+    )
+  }
   cells <- tryCatch(
     suppressWarnings(data.table::fread(
       text = lines[used], sep = separator, header = TRUE, colClasses = "character", fill = FALSE,

@@ -155,7 +155,8 @@ test_that("a column of days and hours is no metric, whatever it is called", {
 test_that("empty rows of a spreadsheet and a heading that comes again are no passes", {
   rows <- c("off,100", "on,104", "off,101", "on,105", "off,99", "on,103")
   clean <- read_readings(write_lines(c("arm,score", rows)))
-  odd <- read_readings(write_lines(c("arm,score", rows[1:2], ",", "arm,score", rows[3:4], "\"\", \"\"", rows[5:6], ",")))
+  more <- c(rows[1:2], ",", "arm,score", rows[3:4], "\"\", \"\"", rows[5:6], ",")
+  odd <- read_readings(write_lines(c("arm,score", more)))
   expect_identical(odd$value, clean$value)
   expect_identical(weigh(odd, "off")$change, weigh(clean, "off")$change)
   told <- findings(odd)
