@@ -194,8 +194,9 @@ test_that("whatever opens logs takes what settles their names", {
   for (name in c("race_a_1", "race_a_2", "race_b_1", "race_b_2", "menu_a_1", "menu_a_2", "menu_b_1", "menu_b_2")) {
     writeLines(format(simulate_frames(5, mean_ms = 10, seed = nchar(name))), file.path(folder, paste0(name, ".csv")))
   }
-  asked <- run_cli("overall", folder, "--baseline", "a")
+  asked <- run_cli("overall", folder)
   expect_match(asked$stderr, "--names '{workload}_{arm}_{pass}.csv'", fixed = TRUE)
-  run <- run_cli("overall", folder, "--baseline", "a", "--names", "{workload}_{arm}_{pass}.csv")
-  expect_identical(run$status, 0L)
+  named <- run_cli("overall", folder, "--baseline", "a", "--names", "{workload}_{arm}_{pass}.csv")
+  expect_identical(named$status, 0L)
+  expect_identical(run_cli("overall", folder, "--baseline", "a")$stdout, named$stdout)
 })
