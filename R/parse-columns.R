@@ -110,11 +110,10 @@ sample_table <- function(lines, used, delimiter, decimal) {
 choose_column <- function(sample) {
   kinds <- lapply(sample$columns, function(j) column_kind(sample$values[, j], sample$names[j]))
   kind <- vapply(kinds, `[[`, "", "holds")
+  # a load or a temperature of the same size, or that rises, is no time
+  kind[vapply(sample$names[sample$columns], names_another_unit, NA)] <- "other"
   stamps <- which(kind == "timestamps")
   times <- which(kind == "durations")
-  # a load or a temperature of the same size is no time
-  other <- vapply(sample$names[sample$columns[times]], names_another_unit, NA)
-  if (any(!other)) times <- times[!other]
   # frames locked to one length look constant; that counts where nothing else does
   if (!length(stamps) && !length(times)) times <- which(kind == "constant")
   kind[times] <- "durations"

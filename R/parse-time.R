@@ -123,6 +123,11 @@ times_of_day <- function(text, given, date, zone) {
   size <- if (three) c(3600, 60, 1) else if (halved) c(3600, 60) else c(60, 1)
   seconds <- vapply(parts, function(p) sum(suppressWarnings(as.numeric(p)) * size), 1)
   if (halved) seconds <- seconds %% 3600 + 3600 * hour_of_day(seconds %/% 3600, text)
+  # some with half a day and some without, or a 13th hour of one
+  bad <- which(given & is.na(seconds))
+  if (length(bad)) {
+    return(list(bad = bad, forms = character()))
+  }
   # past midnight the day is the next one
   step <- diff(seconds)
   seconds <- seconds + 86400 * c(0, cumsum(!is.na(step) & step < -43200))

@@ -6,10 +6,10 @@ logs_judged <- function(found) {
   paste0("  - {id: ", primary, ", primary: true}")
 }
 
-#' @param judged Lines of the plan's metrics. @param strays Files that were left out. @param findings Of their reading.
+#' @param judged Lines of the plan's metrics. @param findings Of their reading.
 #' @noRd
 write_named_study <- function(found, arms, baseline, layout, folder, keep, judged = logs_judged(found),
-                              strays = NULL, findings = NULL) {
+                              findings = NULL) {
   holds <- logs_hold(found)
   # rates over time are a sensor of the pass, numbers that were printed its scores
   place <- switch(holds,
@@ -17,7 +17,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
     rates = file.path(folder, "sensors"),
     frames = file.path(folder, "frames")
   )
-  dir.create(place, recursive = TRUE, showWarnings = FALSE)
+  dir.create(folder, recursive = TRUE, showWarnings = FALSE)
   each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   writeLines(c(
     "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
@@ -27,11 +27,9 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
   id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
-  if (holds != "output") {
-    ending <- regmatches(found$path, regexpr(log_ending, found$path))
-    to <- file.path(place, paste0(id, ending))
-    if (keep) file.copy(found$path, to, copy.date = TRUE) else file.symlink(normalizePath(found$path), to)
-  }
+  if (holds != "output") lay_logs(found$path, id, place, keep)
+  beside <- !is.na(empty_to(found$sensors, NA))
+  if (any(beside)) lay_logs(found$sensors[beside], id[beside], file.path(folder, "sensors"), keep)
   if (is.character(layout)) file.copy(layout, file.path(folder, "frames", "layout.yml"))
   passes <- data.frame(
     pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
@@ -40,8 +38,14 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   findings <- bind_findings(
     findings, findings_of_names(found, holds, arms),
-    if (length(strays)) new_finding("warning", "stray_files", files = strays),
     if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every))
   )
   writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
+}
+
+# under the names of their passes
+lay_logs <- function(paths, id, place, keep) {
+  dir.create(place, recursive = TRUE, showWarnings = FALSE)
+  to <- file.path(place, paste0(id, regmatches(paths, regexpr(log_ending, paths))))
+  if (keep) file.copy(paths, to, copy.date = TRUE) else file.symlink(normalizePath(paths), to)
 }

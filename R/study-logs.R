@@ -34,11 +34,9 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   checkmate::assert_character(x, min.len = 1, any.missing = FALSE)
   checkmate::assert_string(score, null.ok = TRUE)
   checkmate::assert_choice(better, c("higher", "lower"), null.ok = TRUE)
-  logs <- find_named_logs(x, if (is.null(score)) log_ending else output_ending)
-  # files that were named are meant
-  if (is.null(score) && length(x) == 1) logs <- leave_strays(logs, layout)
-  found <- group_names(logs$name, names, baseline)
-  found$path <- logs$path
+  logs <- if (is.null(score)) frame_logs(x, layout) else find_named_logs(x, output_ending)
+  paired <- pair_logs(logs, names, baseline)
+  found <- paired$found
   arms <- arm_order(found$arm)
   baseline <- logs_baseline(baseline, arms)
   printed <- if (!is.null(score)) printed_numbers(found$path, score)
@@ -48,9 +46,32 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
   judged <- if (!is.null(score)) score_judged(base::names(score), better) else logs_judged(found)
   write_named_study(
-    found, arms, baseline, layout, folder, !is.null(save), judged, logs$strays, attr(printed, "findings")
+    found, arms, baseline, layout, folder, !is.null(save), judged,
+    bind_findings(attr(printed, "findings"), paired$findings)
   )
   read_study(folder)
+}
+
+# what holds frames, and the sensor logs beside it
+frame_logs <- function(x, layout = NULL) {
+  logs <- set_sensors_aside(find_named_logs(x), layout)
+  # files that were named are meant
+  if (length(x) == 1) leave_strays(logs, layout) else logs
+}
+
+#' Logs by their names, with the sensor logs of each
+#' @return A list: `found` (from `group_names()`, with `path`, `sensors`), `findings`.
+#' @noRd
+pair_logs <- function(logs, names = NULL, baseline = NULL) {
+  found <- group_names(logs$name, names, baseline)
+  found$path <- logs$path
+  paired <- if (!is.null(logs$sensors)) pair_sensor_logs(found, logs$sensors) else list(found = found)
+  beside <- sum(!is.na(paired$found$sensors))
+  list(found = paired$found, findings = bind_findings(
+    if (length(logs$strays)) new_finding("warning", "stray_files", files = logs$strays),
+    if (length(paired$strays)) new_finding("warning", "stray_sensors", files = paired$strays),
+    if (beside) new_finding("note", "sensors_beside", n = beside)
+  ))
 }
 
 find_named_logs <- function(x, ending = log_ending) {

@@ -37,10 +37,8 @@ propose_study <- function(folder) {
 }
 
 grouped_logs <- function(folder) {
-  logs <- leave_strays(find_named_logs(folder))
-  found <- group_names(logs$name)
-  found$path <- logs$path
-  ordered_by_time(found, NULL)
+  paired <- pair_logs(frame_logs(folder))
+  structure(ordered_by_time(paired$found, NULL), findings = paired$findings)
 }
 
 # the first table that reads as scores of several arms
@@ -123,7 +121,10 @@ write_first_plan <- function(folder, said, logs = NULL) {
   if (!is.null(logs)) {
     aside <- tempfile("start-", folder)
     on.exit(unlink(aside, recursive = TRUE))
-    write_named_study(logs, plan_arms(plan), plan$setting$baseline, NULL, aside, keep = TRUE)
+    write_named_study(
+      logs, plan_arms(plan), plan$setting$baseline, NULL, aside,
+      keep = TRUE, findings = attr(logs, "findings")
+    )
     for (name in setdiff(list.files(aside), "study.yml")) file.rename(file.path(aside, name), file.path(folder, name))
   }
   write_whole(path, function(to) writeLines(lines, to))

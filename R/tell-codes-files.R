@@ -101,6 +101,10 @@ words_of_files <- list(
       if (v$from == "names") "the names" else paste("names like", v$from), ")"
     )
   },
+  sensors_beside = "{n|sensor log goes with its pass|sensor logs go with their passes}, by the names",
+  stray_sensors = c(
+    "sensor logs of no pass, by their names: {files}", "name each like the log of its pass, with a word more"
+  ),
   stray_files = c("left out, as no log: {files}", "name it like the others if it is one"),
   rates_over_time = c(
     "the logs hold one rate every {every} s, not one a frame: their means are weighed, lows and stutters cannot be",

@@ -60,6 +60,8 @@ test_that("times are read in many forms, and never guessed where two are possibl
     read("6:00:01 PM", "6:00:02 PM", list(date = "2026-03-14", zone = "UTC")), at("2026-03-14 18:00:00") + 1:2
   )
   expect_message_of(times("3/14/2026 0:30:01 PM", "3/14/2026 0:30:02 PM"), "honestmargin_error_input", "is not a time")
+  expect_message_of(times("6:00:01 PM", "13:00:02 PM"), "honestmargin_error_input", "'13:00:02 PM' is not a time")
+  expect_message_of(times("6:00:01 PM", "6:00:02"), "honestmargin_error_input", "'6:00:02' is not a time")
   expect_message_of(times("soon", "later"), "honestmargin_error_input", "'soon' is not a time")
   separate <- read_sensors(log_of("Date,Time,Clock [MHz]", "2026-03-14,18:00:01,1", "2026-03-14,18:00:02,2"), utc)
   expect_equal(separate$time_s, at("2026-03-14 18:00:00") + 1:2)

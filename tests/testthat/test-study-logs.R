@@ -222,3 +222,37 @@ test_that("three arms need a baseline, one is described, a table alone is a tabl
   file.copy(file.path(table, "scores.csv"), file.path(table, "more.csv"))
   expect_match(run_cli("weigh", table)$stderr, "no frame log among these: none holds 50 frames")
 })
+
+test_that("a sensor log beside each log of frames goes with its pass, and is no pass of its own", {
+  folder <- put_logs(c(outer(c("fast", "slow"), 1:4, function(a, b) paste0(a, "_", b, ".csv"))))
+  plain <- weigh(read_logs(folder, baseline = "fast"))
+  hot <- function(file, from) {
+    writeLines(c("Time,CPU clock [MHz],CPU temp [C]", sprintf("%d,4500,%.1f", 0:20, from + 0.2 * (0:20))), file)
+  }
+  for (name in list.files(folder)) {
+    hot(file.path(folder, sub("[.]csv", "_hw.csv", name)), if (grepl("fast", name)) 60 else 70)
+  }
+  hot(file.path(folder, "idle_hw.csv"), 30)
+  study <- read_logs(folder, baseline = "fast")
+  expect_identical(nrow(study$passes), 8L)
+  found <- weigh(study)
+  expect_identical(found$change[found$role == "primary"], plain$change[plain$role == "primary"])
+  heat <- subset(study$readings, metric == "processor_temperature_mean")
+  # a pass takes 20 s, so the sample at its end is of no frame
+  expect_equal(as.vector(tapply(heat$value, heat$arm, mean)[c("fast", "slow")]), c(60, 70) + 0.2 * mean(0:19))
+  told <- findings(study)
+  expect_match(told$message[told$check == "sensors_beside"], "8 sensor logs go with their passes")
+  expect_match(told$message[told$check == "stray_sensors"], "of no pass, by their names: idle_hw.csv")
+  # in folders of their own, and kept
+  apart <- withr::local_tempdir()
+  for (name in list.files(folder, "[0-9].csv")) {
+    for (kind in c("frames", "sensors")) dir.create(file.path(apart, kind), showWarnings = FALSE)
+    file.copy(file.path(folder, name), file.path(apart, "frames", name))
+    file.copy(file.path(folder, sub("[.]csv", "_hw.csv", name)), file.path(apart, "sensors", name))
+  }
+  kept <- file.path(withr::local_tempdir(), "kept")
+  read_logs(apart, baseline = "fast", save = kept)
+  expect_length(list.files(file.path(kept, "sensors")), 8)
+  again <- subset(read_study(kept)$readings, metric == "processor_temperature_mean")
+  expect_equal(sort(again$value), sort(heat$value))
+})

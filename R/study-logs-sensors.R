@@ -1,0 +1,71 @@
+# Sensor logs that lie beside logs of frames: each goes with the pass that its name names.
+
+#' @param logs From `find_named_logs()`. @param layout Of the logs of frames, where one is given.
+#' @return `logs` without sensor logs; `sensors` (data frame `name`, `path`) holds them. Where nothing holds frames, all
+#'   stay: rates over time are weighed by themselves.
+#' @noRd
+set_sensors_aside <- function(logs, layout = NULL) {
+  frames <- vapply(logs$path, holds_frames, NA, layout = layout)
+  aside <- !frames & any(frames)
+  aside[aside] <- vapply(logs$path[aside], holds_sensors, NA)
+  logs$sensors <- list2DF(list(name = logs$name[aside], path = logs$path[aside]))
+  logs[c("name", "path")] <- list(logs$name[!aside], logs$path[!aside])
+  logs
+}
+
+# by its first lines: what is wrong further on is told where it is read
+holds_frames <- function(path, layout) {
+  tryCatch(
+    {
+      opened <- open_text(path, "frame log")
+      if (opened$temporary) on.exit(unlink(opened$file))
+      is.list(settle_layout(path, first_lines(opened$file, 500), layout))
+    },
+    honestmargin_error = function(e) FALSE
+  )
+}
+
+holds_sensors <- function(path) {
+  tryCatch(is.data.frame(read_sensors(path)), honestmargin_error = function(e) FALSE)
+}
+
+#' The sensor log of each log of frames, by their names
+#' @param found From `group_names()`. @param sensors Data frame `name`, `path`.
+#' @return A list: `found` with a column `sensors` (paths, `NA` where there is none), `strays` (those of no pass).
+#' @noRd
+pair_sensor_logs <- function(found, sensors) {
+  found$sensors <- rep(NA_character_, nrow(found))
+  if (!nrow(sensors)) {
+    return(list(found = found))
+  }
+  words <- function(files) strsplit(sub(log_ending, "", files), "[/_ ()-]+")
+  own <- words(found$file)
+  shared <- Reduce(intersect, own)
+  key <- lapply(own, setdiff_kept, shared)
+  pass <- vapply(words(sensors$name), named_pass, 1L, key = key)
+  taken <- !is.na(pass) & !duplicated(pass)
+  found$sensors[pass[taken]] <- sensors$path[taken]
+  list(found = found, strays = sensors$name[!taken])
+}
+
+# words that do not tell the passes apart; what stands twice counts twice
+setdiff_kept <- function(words, shared) if (all(words %in% shared)) words else words[!words %in% shared]
+
+#' @return Number of the one whose words stand in these in their order, the longest of several; `NA` where two are alike.
+#' @noRd
+named_pass <- function(words, key) {
+  held <- which(vapply(key, stands_within, NA, words = words))
+  longest <- held[lengths(key[held]) == max(0L, lengths(key[held]))]
+  if (length(longest) == 1) longest else NA_integer_
+}
+
+stands_within <- function(key, words) {
+  at <- 0
+  for (word in key) {
+    at <- which(words == word & seq_along(words) > at)[1]
+    if (is.na(at)) {
+      return(FALSE)
+    }
+  }
+  TRUE
+}
