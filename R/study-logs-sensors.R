@@ -51,7 +51,7 @@ pair_sensor_logs <- function(found, sensors) {
 # words that do not tell the passes apart; what stands twice counts twice
 setdiff_kept <- function(words, shared) if (all(words %in% shared)) words else words[!words %in% shared]
 
-#' @return Number of the one whose words stand in these in their order, the longest of several; `NA` where two are alike.
+#' @return Number of the one whose words stand in these in their order, the longest of several; `NA` of two alike.
 #' @noRd
 named_pass <- function(words, key) {
   held <- which(vapply(key, stands_within, NA, words = words))

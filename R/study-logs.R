@@ -16,7 +16,8 @@
 #'   group, named after the metric, `c(score = "Total: ([0-9.]+)")`; its last hit counts.
 #' @param better Which direction of that metric is better, where its name does not tell: `"higher"` or `"lower"`.
 #' @param save Folder to keep it in as a plain study folder; `NULL`: not kept.
-#' @return A study, see [read_study()]; its findings say what was made of the names and of the times.
+#' @return A study, see [read_study()]; its findings say what was made of the names and of the times. A sensor log
+#'   beside each log of frames goes with its pass.
 #' @section Errors: `honestmargin_error_needed` where names differ in more than one way, or of three arms and more none
 #'   is named as the baseline, or nobody knows which direction is better; `honestmargin_error_input` where there is no
 #'   log, or no number in one.
