@@ -93,7 +93,11 @@ sample_table <- function(lines, used, delimiter, decimal) {
   values <- grid[start:nrow(grid), , drop = FALSE]
   if (decimal == "comma") values[] <- sub(",", ".", values, fixed = TRUE)
   names <- if (start > 1) grid[start - 1, ] else rep("", width)
-  first_line <- used[which(fits)[start]]
+  # a first row with a cell too many is no heading
+  first <- which(fits)[start]
+  is_row <- function(f) length(f) > width && all(grepl(pattern, f[numeric_columns]))
+  while (first > 1 && is_row(fields[[first - 1]])) first <- first - 1
+  first_line <- used[first]
   list(
     delimiter = delimiter, decimal = decimal, header_lines = first_line - 1L, width = width,
     names = names, columns = numeric_columns,

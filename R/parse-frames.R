@@ -14,7 +14,7 @@
 #'   (`"ms"`, `"us"`, `"ns"`, `"s"`) and, if needed, `delimiter` (`"comma"`,
 #'   `"semicolon"`, `"tab"`, `"space"`), `decimal` (`"point"`, `"comma"`),
 #'   `header_lines`, and `starts` (number or name of a column that says when each frame
-#'   began, in seconds).
+#'   began, in seconds); and `program`, by itself or beside them: whose frames are meant, where a log names several.
 #' @return A data frame, one row per frame: `frame_time_ms`, and `time_s`, the
 #'   start of the frame in seconds from the first frame (or as the column `starts` says). The attribute `layout`
 #'   says what was decided, `findings` what was noticed (a file cut short).
@@ -33,7 +33,12 @@ read_frames <- function(path, layout = NULL) {
   if (!is.null(layout)) layout <- read_layout(layout)
   opened <- open_text(path, "frame log")
   if (opened$temporary) on.exit(unlink(opened$file))
-  settled <- settle_layout(path, first_lines(opened$file, 500), layout)
+  one <- frames_of_program(opened$file, first_lines(opened$file, 500), path, layout$program)
+  if (!is.null(one)) {
+    on.exit(unlink(one$file), add = TRUE)
+    opened$file <- one$file
+  }
+  settled <- settle_layout(path, first_lines(opened$file, 500), layout_of_frames(layout))
   parsed <- parse_column(opened$file, path, settled)
   frames <- to_frame_times(parsed$value, settled, path, opened$file)
   if (settled$holds == "rates" && !settled$given) assert_rates_of_frames(frames, path)
@@ -43,7 +48,7 @@ read_frames <- function(path, layout = NULL) {
   }
   attr(frames, "layout") <- settled
   attr(frames, "findings") <- bind_findings(
-    opened$findings, parsed$findings,
+    opened$findings, one$findings, parsed$findings,
     if (settled$holds == "rates" && !settled$given) {
       new_finding("warning", "rates_converted", file = basename(path), heading = settled$name)
     }
@@ -69,16 +74,26 @@ assert_rates_of_frames <- function(frames, path) {
 }
 
 parse_column <- function(file, path, layout) {
-  parsed <- parse_quickly(file, path, layout)
+  parsed <- parse_whole(file, path, layout)
   if (is.null(parsed)) {
     # a comment or an empty line among the numbers is all that is wrong with most
     bare <- numbers_alone(file, layout$header_lines)
     if (!is.null(bare)) {
       on.exit(unlink(bare))
-      parsed <- parse_quickly(bare, path, layout)
+      parsed <- parse_whole(bare, path, layout)
     }
   }
   if (is.null(parsed)) parse_slowly(file, path, layout) else parsed
+}
+
+# `fread()` begins where rows look alike, so that what stands above an odd line is lost
+parse_whole <- function(file, path, layout) {
+  parsed <- parse_quickly(file, path, layout)
+  if (!layout$odd || length(parsed$value) == length(rows_below(first_lines(file, -1), layout$header_lines))) parsed
+}
+
+rows_below <- function(lines, header_lines) {
+  which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > header_lines)
 }
 
 #' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and
@@ -213,7 +228,5 @@ to_frame_times <- function(value, layout, path, file) {
 }
 
 line_of_row <- function(file, layout, i) {
-  lines <- first_lines(file, -1)
-  used <- which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > layout$header_lines)
-  used[i]
+  rows_below(first_lines(file, -1), layout$header_lines)[i]
 }

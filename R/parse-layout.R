@@ -1,6 +1,6 @@
 # A layout the tester wrote: a small YAML file per source of logs.
 
-layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_lines", "starts")
+layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_lines", "starts", "program")
 
 #' Read a layout
 #'
@@ -8,7 +8,7 @@ layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_line
 #'   (number or name), `holds` (`durations` or `timestamps`), `unit` (`ms`, `us`,
 #'   `ns`, `s`), and if needed `delimiter` (`comma`, `semicolon`, `tab`, `space`),
 #'   `decimal` (`point`, `comma`), `header_lines` (lines before the first frame), `starts`
-#'   (column of when each frame began, in s).
+#'   (column of when each frame began, in s); `program` (whose frames are meant), which may stand alone.
 #' @return The list, checked.
 #' @noRd
 read_layout <- function(layout) {
@@ -19,7 +19,7 @@ read_layout <- function(layout) {
     holds = c("durations", "timestamps", "rates"), unit = names(layout_units),
     delimiter = c(names(delimiters), "none"), decimal = c("point", "comma")
   )
-  for (key in c("column", "holds", "unit")) {
+  for (key in if (!is.null(layout_of_frames(layout))) c("column", "holds", "unit")) {
     if (is.null(layout[[key]])) {
       abort_input(paste0("layout key '", key, "' is missing"), source, "a layout names column, holds and unit")
     }
@@ -36,6 +36,13 @@ read_layout <- function(layout) {
     abort_input("header_lines is not a whole number", source, "give the number of lines before the first frame")
   }
   layout
+}
+
+#' What a layout says of columns; `NULL` where it only says whose frames are meant
+#' @noRd
+layout_of_frames <- function(layout) {
+  layout$program <- NULL
+  if (length(layout)) layout
 }
 
 #' A layout as a list, from a list or a YAML file, with no key that is not known
@@ -83,12 +90,20 @@ settle_layout <- function(path, lines, layout) {
     )
   }
   chosen$column <- column_number(chosen$column, sample, path)
+  header_lines <- as.integer(empty_to(layout$header_lines, sample$header_lines))
   list(
     starts = if (!is.null(layout$starts)) column_number(layout$starts, sample, path),
     column = chosen$column, name = sample$names[chosen$column], holds = chosen$holds, unit = chosen$unit,
     delimiter = sample$delimiter, decimal = sample$decimal,
-    header_lines = as.integer(empty_to(layout$header_lines, sample$header_lines)), given = !is.null(layout)
+    header_lines = header_lines, odd = has_odd_lines(lines, header_lines, sample), given = !is.null(layout)
   )
+}
+
+# an empty line, a comment, or one of another width among the rows
+has_odd_lines <- function(lines, header_lines, sample) {
+  below <- utils::tail(lines, max(0, length(lines) - header_lines))
+  any(!has_text(below) | grepl("^\\s*(#|//|%)", below)) ||
+    any(lengths(split_fields(below, sample$delimiter)) != sample$width)
 }
 
 ambiguous_layout <- function(path, why) {

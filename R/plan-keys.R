@@ -169,7 +169,8 @@ plan_key("sensors/limits/*/series", "word", "which series",
 )
 plan_key("sensors/limits/*/above", "number", "time above this", example = "90")
 plan_key("sensors/limits/*/below", "number", "time below this", example = "3000")
-plan_key("frames_layout", "free", "layout of the frame logs: column, holds, unit, delimiter, decimal, header_lines",
+plan_key("frames_layout", "free",
+  "layout of the frame logs: column, holds, unit, delimiter, decimal, header_lines, program",
   example = "{column: 2, holds: durations, unit: us}"
 )
 plan_key("exclusion_rules", "texts", "for what a pass may be excluded, fixed before",

@@ -5,6 +5,8 @@
 #'   stay: rates over time are weighed by themselves.
 #' @noRd
 set_sensors_aside <- function(logs, layout = NULL) {
+  # with a layout, only what it fits is known to hold frames
+  if (!is.null(layout)) layout <- layout_of_frames(read_layout(layout))
   frames <- vapply(logs$path, holds_frames, NA, layout = layout)
   aside <- !frames & any(frames)
   aside[aside] <- vapply(logs$path[aside], holds_sensors, NA)

@@ -19,6 +19,10 @@ words_of_files <- list(
   mixed_marks = c(
     "{file} mixes decimal points and commas (line {lines}): both are read as decimal marks", "check those lines"
   ),
+  several_programs = c(
+    "{file} holds frames of several programs: those of {taken} count ({frames}), not {others}",
+    "say otherwise in a layout, program: NAME"
+  ),
   heading_again = c(
     "{file} has its heading again in line {lines}: two runs in one file are read as one pass",
     "split the file if they are two passes"

@@ -219,3 +219,51 @@ test_that("one odd row among many changes neither the mark, nor the column, nor 
   # and times that are written to a thousandth do not replace frame times that are written more finely
   expect_equal(read_frames(write_lines(c("time_s,frametime", torn)))$frame_time_ms, round(ms, 2), tolerance = 1e-3)
 })
+
+test_that("of a log that names several programs the frames of one are read, and nobody guesses which", {
+  racer <- c(10.1, 9.8, 10.4, 9.6, 10.2, 9.9, 10.3, 9.7, 10, 10.5)
+  two <- rbind(
+    data.frame(app = "racer", pid = 42, at = cumsum(c(0, racer[-10])), ms = racer),
+    data.frame(app = "desktop", pid = 7, at = 3.1 + 16.7 * 0:5, ms = 16.7)
+  )
+  two <- two[order(two$at), ]
+  rows <- sprintf("%s,%d,%.4f,%.1f", two$app, two$pid, two$at / 1000, two$ms)
+  log <- write_lines(c("app,pid,time_s,frame_time_ms", rows))
+  expect_error(
+    read_frames(log), "several programs: racer 42 \\(10\\), desktop 7 \\(6\\).*program: racer,",
+    class = "honestmargin_error_input"
+  )
+  meant <- read_frames(log, list(program = "Racer"))
+  expect_equal(meant$frame_time_ms, racer)
+  expect_match(findings(meant)$message, "those of racer 42 count \\(10\\), not desktop 7")
+  # frames of one length say nothing that their times do not say better
+  expect_equal(read_frames(log, list(program = "7"))$frame_time_ms, rep(16.7, 5))
+  expect_error(read_frames(log, list(program = "race")), "no frames of 'race'", class = "honestmargin_error_input")
+  # beside a layout of columns, by times alone
+  by_time <- read_frames(log, list(program = "racer", column = "time_s", holds = "timestamps", unit = "s"))
+  expect_equal(by_time$frame_time_ms, racer[-10], tolerance = 1e-6)
+  # a splash screen is not asked about, and told
+  splash <- write_lines(c("Application,frame_time_ms", "launcher,33.3", paste0("racer,", rep(racer, 3))))
+  expect_equal(read_frames(splash)$frame_time_ms, rep(racer, 3))
+  expect_match(findings(read_frames(splash))$message, "those of racer count \\(30\\), not launcher")
+  alone <- write_lines(c("app,frame_time_ms", paste0("racer,", racer)))
+  expect_identical(nrow(findings(read_frames(alone))), 0L)
+  expect_error(
+    read_frames(write_lines(format(racer)), list(program = "racer")), "no column says whose",
+    class = "honestmargin_error_input"
+  )
+})
+
+test_that("what stands above an empty line is not lost", {
+  ms <- c(10.1, 10.2, 10.4, 10.3, 10.7)
+  at <- sprintf("%.4f", cumsum(c(0, ms[-5])) / 1000)
+  rows <- paste(at, ms, sep = ",")
+  for (gap in list(c(1, 2), c(2, 3), 4)) {
+    for (odd in c("", "  ", "# paused")) {
+      lines <- append(rows, rep(odd, length(gap)), min(gap))
+      expect_equal(read_frames(write_lines(c("time_s,ms", lines)))$frame_time_ms, ms)
+    }
+  }
+  wide <- replace(rows, 1, paste0(rows[1], ",start"))
+  expect_equal(read_frames(write_lines(c("time_s,ms", wide)))$frame_time_ms, ms)
+})

@@ -1,0 +1,87 @@
+# Logs of all that was drawn on a machine: only the frames of one program are a pass.
+
+#' The frames of one program, where a log names several
+#'
+#' @param file Path of the opened log. @param lines Its first lines. @param path What it is called in messages.
+#' @param program The one that is meant, as a layout says, or `NULL`.
+#' @return `NULL` where there is but one; else a list: `file` (a temporary one, in which the lines of others are empty,
+#'   so that lines keep their numbers), `findings`.
+#' @noRd
+frames_of_program <- function(file, lines, path, program = NULL) {
+  sample <- split_sample(lines)
+  at <- if (is.null(sample$ambiguous)) which(names_a_program(sample$names))
+  if (!length(at)) {
+    if (!is.null(program)) abort_input(paste0("no column says whose frames are '", program, "'"), path, "leave it out")
+    return(NULL)
+  }
+  whose <- programs_of_rows(file, sample, at)
+  if (is.null(whose) || is.null(program) && length(unique(whose$name)) < 2) {
+    return(NULL)
+  }
+  taken <- taken_program(whose, program, path)
+  all <- first_lines(file, -1)
+  # the rows that tell whose they are, one after the other
+  rows <- which(has_text(all) & seq_along(all) > sample$header_lines)
+  if (length(rows) != nrow(whose$cells)) {
+    abort_input("its rows and cells cannot be told apart", path, "split the log by program, or mend its lines")
+  }
+  all[rows[!whose$name %in% c(taken, NA)]] <- ""
+  out <- tempfile(fileext = ".csv")
+  writeLines(all, out, useBytes = TRUE)
+  counts <- sort(table(whose$name), decreasing = TRUE)
+  # what somebody has settled is no surprise
+  list(file = out, findings = new_finding(if (is.null(program)) "warning" else "note", "several_programs",
+    file = basename(path), taken = taken, frames = counts[[taken]], others = setdiff(names(counts), taken)
+  ))
+}
+
+names_a_program <- function(heading) {
+  words <- "app|application|program|programm|process|process ?name|prozess|exe|executable|pid|process ?id|swap ?chain"
+  grepl(paste0("^(", words, ")( ?(name|id|address))?$"), gsub("[ _.-]+", " ", tolower(trimws(heading))))
+}
+
+#' @return A list: `name` (for each row whose it is, `NA` where it does not say), `cells`; `NULL` where the rows cannot
+#'   be told apart, which is said where they are read.
+#' @noRd
+programs_of_rows <- function(file, sample, at) {
+  cells <- tryCatch(
+    suppressWarnings(data.table::fread(
+      file = file, sep = delimiters[[sample$delimiter]], skip = sample$header_lines, header = FALSE, select = at,
+      colClasses = "character", fill = TRUE, blank.lines.skip = TRUE, data.table = FALSE, showProgress = FALSE
+    )),
+    error = function(e) NULL
+  )
+  # nearly always there is one
+  if (is.null(cells) || all(vapply(cells, function(v) length(unique(v)) < 2, NA))) {
+    return(NULL)
+  }
+  name <- do.call(paste, cells)
+  name[!has_text(name) | name == paste(sample$names[at], collapse = " ")] <- NA
+  list(name = name, cells = cells)
+}
+
+# one that has nearly all frames is meant; of others nobody guesses
+taken_program <- function(whose, program, path) {
+  name <- whose$name
+  if (!is.null(program)) {
+    meant <- Reduce(`|`, lapply(whose$cells, function(v) tolower(v) == tolower(program))) | name %in% program
+    if (!any(meant)) {
+      there <- unique(unlist(whose$cells, use.names = FALSE))
+      abort_input(paste0("no frames of '", program, "'"), path, did_you_mean(program, there))
+    }
+    name <- name[meant]
+  }
+  counts <- sort(table(name), decreasing = TRUE)
+  if (counts[[1]] < 0.95 * sum(counts)) {
+    # a number of a process is another at the next start
+    most <- unlist(whose$cells[match(names(counts)[1], whose$name), ], use.names = FALSE)
+    abort_input(
+      paste0("it holds frames of several programs: ", some_of(paste0(names(counts), " (", counts, ")"), 4)), path,
+      paste0(
+        "say whose are meant in a layout (YAML), program: ", c(grep("[[:alpha:]]", most, value = TRUE), most)[1],
+        ", given with layout =, or --layout"
+      )
+    )
+  }
+  names(counts)[1]
+}
