@@ -33,12 +33,14 @@ read_frames <- function(path, layout = NULL) {
   if (!is.null(layout)) layout <- read_layout(layout)
   opened <- open_text(path, "frame log")
   if (opened$temporary) on.exit(unlink(opened$file))
-  one <- frames_of_program(opened$file, first_lines(opened$file, 500), path, layout$program)
+  lines <- first_lines(opened$file, 500)
+  one <- frames_of_program(opened$file, lines, path, layout$program)
   if (!is.null(one)) {
     on.exit(unlink(one$file), add = TRUE)
     opened$file <- one$file
+    lines <- first_lines(opened$file, 500)
   }
-  settled <- settle_layout(path, first_lines(opened$file, 500), layout_of_frames(layout))
+  settled <- settle_layout(path, lines, layout_of_frames(layout))
   parsed <- parse_column(opened$file, path, settled)
   frames <- to_frame_times(parsed$value, settled, path, opened$file)
   if (settled$holds == "rates" && !settled$given) assert_rates_of_frames(frames, path)

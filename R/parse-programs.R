@@ -8,6 +8,11 @@
 #'   so that lines keep their numbers), `findings`.
 #' @noRd
 frames_of_program <- function(file, lines, path, program = NULL) {
+  # most logs have no such column, and are not split to see that
+  headed <- any(grepl(program_words, utils::head(lines, 40), ignore.case = TRUE))
+  if (!headed && is.null(program)) {
+    return(NULL)
+  }
   sample <- split_sample(lines)
   at <- if (is.null(sample$ambiguous)) which(names_a_program(sample$names))
   if (!length(at)) {
@@ -35,9 +40,10 @@ frames_of_program <- function(file, lines, path, program = NULL) {
   ))
 }
 
+program_words <- "app|application|program|programm|process|prozess|exe|executable|pid|swap ?chain"
+
 names_a_program <- function(heading) {
-  words <- "app|application|program|programm|process|process ?name|prozess|exe|executable|pid|process ?id|swap ?chain"
-  grepl(paste0("^(", words, ")( ?(name|id|address))?$"), gsub("[ _.-]+", " ", tolower(trimws(heading))))
+  grepl(paste0("^(", program_words, ")( ?(name|id|address))?$"), gsub("[ _.-]+", " ", tolower(trimws(heading))))
 }
 
 #' @return A list: `name` (for each row whose it is, `NA` where it does not say), `cells`; `NULL` where the rows cannot
