@@ -115,7 +115,8 @@ choose_column <- function(sample) {
   kinds <- lapply(sample$columns, function(j) column_kind(sample$values[, j], sample$names[j]))
   kind <- vapply(kinds, `[[`, "", "holds")
   # a load or a temperature of the same size, or that rises, is no time
-  kind[vapply(sample$names[sample$columns], names_another_unit, NA)] <- "other"
+  headings <- sample$names[sample$columns]
+  kind[vapply(headings, names_another_unit, NA) & !names_frame_times(headings)] <- "other"
   stamps <- which(kind == "timestamps")
   times <- which(kind == "durations")
   # frames locked to one length look constant; that counts where nothing else does

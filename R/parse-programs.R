@@ -19,11 +19,11 @@ frames_of_program <- function(file, lines, path, program = NULL) {
     if (!is.null(program)) abort_input(paste0("no column says whose frames are '", program, "'"), path, "leave it out")
     return(NULL)
   }
-  whose <- programs_of_rows(file, sample, at)
-  if (is.null(whose) || is.null(program) && length(unique(whose$name)) < 2) {
+  whose <- programs_of_rows(file, sample, at, !is.null(program))
+  taken <- if (!is.null(whose)) taken_program(whose, program, path)
+  if (is.null(taken) || all(whose$name %in% c(taken, NA))) {
     return(NULL)
   }
-  taken <- taken_program(whose, program, path)
   all <- first_lines(file, -1)
   # the rows that tell whose they are, one after the other
   rows <- which(has_text(all) & seq_along(all) > sample$header_lines)
@@ -46,10 +46,11 @@ names_a_program <- function(heading) {
   grepl(paste0("^(", program_words, ")( ?(name|id|address))?$"), gsub("[ _.-]+", " ", tolower(trimws(heading))))
 }
 
-#' @return A list: `name` (for each row whose it is, `NA` where it does not say), `cells`; `NULL` where the rows cannot
-#'   be told apart, which is said where they are read.
+#' @param asked Whether somebody has said whose are meant.
+#' @return A list: `name` (for each row whose it is, `NA` where it does not say), `cells`; `NULL` where nobody has to be
+#'   asked, or the rows cannot be told apart, which is said where they are read.
 #' @noRd
-programs_of_rows <- function(file, sample, at) {
+programs_of_rows <- function(file, sample, at, asked) {
   cells <- tryCatch(
     suppressWarnings(data.table::fread(
       file = file, sep = delimiters[[sample$delimiter]], skip = sample$header_lines, header = FALSE, select = at,
@@ -58,7 +59,7 @@ programs_of_rows <- function(file, sample, at) {
     error = function(e) NULL
   )
   # nearly always there is one
-  if (is.null(cells) || all(vapply(cells, function(v) length(unique(v)) < 2, NA))) {
+  if (is.null(cells) || !asked && all(vapply(cells, function(v) length(unique(v)) < 2, NA))) {
     return(NULL)
   }
   name <- do.call(paste, cells)
@@ -71,6 +72,7 @@ taken_program <- function(whose, program, path) {
   name <- whose$name
   if (!is.null(program)) {
     meant <- Reduce(`|`, lapply(whose$cells, function(v) tolower(v) == tolower(program))) | name %in% program
+    meant <- meant & !is.na(name)
     if (!any(meant)) {
       there <- unique(unlist(whose$cells, use.names = FALSE))
       abort_input(paste0("no frames of '", program, "'"), path, did_you_mean(program, there))

@@ -15,7 +15,8 @@ count_calls <- function(code) {
       assign(own, f, ns)
     })
     options(mc.cores = 1)
-    assignInNamespace("on_all_cores", function(x, f, worth_it = TRUE) lapply(x, f), "honestmargin")
+    # what other processes call would not be counted
+    assignInNamespace("can_fork", function() FALSE, "honestmargin")
     tell <- function() cat(paste0(ls(calls), "=", mget(ls(calls), calls)), sep = "\n")
   '
   # inside the namespace: what library() attached are copies from before the wrapping

@@ -248,6 +248,8 @@ test_that("of a log that names several programs the frames of one are read, and 
   expect_match(findings(read_frames(splash))$message, "those of racer count \\(30\\), not launcher")
   alone <- write_lines(c("app,frame_time_ms", paste0("racer,", racer)))
   expect_identical(nrow(findings(read_frames(alone))), 0L)
+  expect_equal(read_frames(alone, list(program = "racer"))$frame_time_ms, racer)
+  expect_error(read_frames(alone, list(program = "other")), "no frames of 'other'", class = "honestmargin_error_input")
   expect_error(
     read_frames(write_lines(format(racer)), list(program = "racer")), "no column says whose",
     class = "honestmargin_error_input"
