@@ -21,7 +21,7 @@ plausible_units <- function(value) {
 #'   (numeric matrix of the sample); or a list `ambiguous` with the reason.
 #' @noRd
 split_sample <- function(lines) {
-  used <- which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines))
+  used <- which(!is_gap(lines))
   body <- lines[used]
   if (!length(body)) {
     return(NULL)

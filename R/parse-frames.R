@@ -76,7 +76,7 @@ assert_rates_of_frames <- function(frames, path) {
 }
 
 parse_column <- function(file, path, layout) {
-  parsed <- parse_whole(file, path, layout)
+  parsed <- if (!layout$gaps) parse_whole(file, path, layout)
   if (is.null(parsed)) {
     # a comment or an empty line among the numbers is all that is wrong with most
     bare <- numbers_alone(file, layout$header_lines)
@@ -91,11 +91,11 @@ parse_column <- function(file, path, layout) {
 # `fread()` begins where rows look alike, so that what stands above an odd line is lost
 parse_whole <- function(file, path, layout) {
   parsed <- parse_quickly(file, path, layout)
-  if (!layout$odd || length(parsed$value) == length(rows_below(first_lines(file, -1), layout$header_lines))) parsed
+  if (!layout$ragged || length(parsed$value) == length(rows_below(first_lines(file, -1), layout$header_lines))) parsed
 }
 
 rows_below <- function(lines, header_lines) {
-  which(has_text(lines) & !grepl("^\\s*(#|//|%)", lines) & seq_along(lines) > header_lines)
+  which(!is_gap(lines) & seq_along(lines) > header_lines)
 }
 
 #' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and
@@ -147,7 +147,7 @@ line_cut <- function(warned, path) {
 parse_slowly <- function(file, path, layout) {
   lines <- first_lines(file, -1)
   number <- seq_along(lines)
-  keep <- number > layout$header_lines & has_text(lines) & !grepl("^\\s*(#|//|%)", lines)
+  keep <- number > layout$header_lines & !is_gap(lines)
   heading <- if (layout$header_lines > 0) lines[layout$header_lines] else ""
   repeated <- keep & has_text(heading) & lines == heading
   keep <- keep & !repeated

@@ -91,20 +91,19 @@ settle_layout <- function(path, lines, layout) {
   }
   chosen$column <- column_number(chosen$column, sample, path)
   header_lines <- as.integer(empty_to(layout$header_lines, sample$header_lines))
+  below <- seq_along(lines) > header_lines
   list(
     starts = if (!is.null(layout$starts)) column_number(layout$starts, sample, path),
     column = chosen$column, name = sample$names[chosen$column], holds = chosen$holds, unit = chosen$unit,
     delimiter = sample$delimiter, decimal = sample$decimal,
-    header_lines = header_lines, odd = has_odd_lines(lines, header_lines, sample), given = !is.null(layout)
+    header_lines = header_lines, gaps = any(is_gap(lines[below])),
+    ragged = any(lengths(split_fields(lines[below][!is_gap(lines[below])], sample$delimiter)) != sample$width),
+    given = !is.null(layout)
   )
 }
 
-# an empty line, a comment, or one of another width among the rows
-has_odd_lines <- function(lines, header_lines, sample) {
-  below <- utils::tail(lines, max(0, length(lines) - header_lines))
-  any(!has_text(below) | grepl("^\\s*(#|//|%)", below)) ||
-    any(lengths(split_fields(below, sample$delimiter)) != sample$width)
-}
+# an empty line, or a comment
+is_gap <- function(lines) !has_text(lines) | grepl("^\\s*(#|//|%)", lines)
 
 ambiguous_layout <- function(path, why) {
   abort_input(
