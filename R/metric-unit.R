@@ -25,17 +25,16 @@ name_words <- c(
   higher = "score|scores|points|fps|throughput|bandwidth|punkte|durchsatz"
 )
 
+has_word <- function(name, words) grepl(paste0("(^|[^a-z])(", words, ")($|[^a-z])"), tolower(name))
+
 names_a_spread <- function(name) {
-  words <- "sd|std|stdev|stddev|std[ ._-]?dev|sem|cv|deviation|variance|stabw|standardabweichung|varianz"
-  grepl(paste0("(^|[^a-z])(", words, ")($|[^a-z])"), tolower(name))
+  has_word(name, "sd|std|stdev|stddev|std[ ._-]?dev|sem|cv|deviation|variance|stabw|standardabweichung|varianz")
 }
 
 better_from_name <- function(name) {
-  has <- function(words) grepl(paste0("(^|[^a-z])(", words, ")($|[^a-z])"), tolower(name))
-  lower <- has(name_words[["lower"]])
-  higher <- has(name_words[["higher"]])
+  lower <- has_word(name, name_words[["lower"]])
   # a higher rate is better, a higher spread of it is not
-  higher <- higher & !names_a_spread(name)
+  higher <- has_word(name, name_words[["higher"]]) & !names_a_spread(name)
   ifelse(lower & !higher, "lower", ifelse(higher & !lower, "higher", NA_character_))
 }
 

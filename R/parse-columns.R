@@ -18,7 +18,8 @@ plausible_units <- function(value) {
 #' @param lines First lines of the log.
 #' @return A list: `delimiter` (name), `decimal`, `comment_lines`, `header_lines`
 #'   (lines to skip before the data, comments included), `names`, `values`
-#'   (numeric matrix of the sample); or a list `ambiguous` with the reason.
+#'   (numeric matrix of the sample), `uneven` (lines with more or fewer cells than most); or a list `ambiguous` with
+#'   the reason.
 #' @noRd
 split_sample <- function(lines) {
   used <- which(!is_gap(lines))
@@ -100,7 +101,7 @@ sample_table <- function(lines, used, delimiter, decimal) {
   first_line <- used[first]
   list(
     delimiter = delimiter, decimal = decimal, header_lines = first_line - 1L, width = width,
-    names = names, columns = numeric_columns,
+    names = names, columns = numeric_columns, uneven = used[!fits],
     values = suppressWarnings(matrix(as.numeric(values), ncol = width))
   )
 }

@@ -146,13 +146,13 @@ line_cut <- function(warned, path) {
 # out, anything else is named with its line.
 parse_slowly <- function(file, path, layout) {
   lines <- first_lines(file, -1)
-  number <- seq_along(lines)
-  keep <- number > layout$header_lines & !is_gap(lines)
+  number <- rows_below(lines, layout$header_lines)
   heading <- if (layout$header_lines > 0) lines[layout$header_lines] else ""
-  repeated <- keep & has_text(heading) & lines == heading
-  keep <- keep & !repeated
-  fields <- split_fields(lines[keep], layout$delimiter)
-  assert_no_torn_numbers(fields, number[keep], path)
+  again <- has_text(heading) & lines[number] == heading
+  repeated <- number[again]
+  number <- number[!again]
+  fields <- split_fields(lines[number], layout$delimiter)
+  assert_no_torn_numbers(fields, number, path)
   cell <- vapply(fields, function(f) f[layout$column], "")
   other <- if (layout$decimal == "comma") "." else ","
   mixed <- layout$delimiter != "comma" & grepl(other, cell, fixed = TRUE)
@@ -169,12 +169,12 @@ parse_slowly <- function(file, path, layout) {
         "'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number"
       )
     }
-    abort_input(shown, c(path, paste("line", number[keep][bad[1]])), "mend or remove that line, or give a layout")
+    abort_input(shown, c(path, paste("line", number[bad[1]])), "mend or remove that line, or give a layout")
   }
   list(value = value[!is.na(value)], findings = bind_findings(
     if (last_is_cut) line_cut("footer", path),
-    if (any(mixed)) new_finding("warning", "mixed_marks", file = basename(path), lines = number[keep][mixed]),
-    if (any(repeated)) new_finding("warning", "heading_again", file = basename(path), lines = which(repeated))
+    if (any(mixed)) new_finding("warning", "mixed_marks", file = basename(path), lines = number[mixed]),
+    if (length(repeated)) new_finding("warning", "heading_again", file = basename(path), lines = repeated)
   ))
 }
 

@@ -91,13 +91,12 @@ settle_layout <- function(path, lines, layout) {
   }
   chosen$column <- column_number(chosen$column, sample, path)
   header_lines <- as.integer(empty_to(layout$header_lines, sample$header_lines))
-  below <- seq_along(lines) > header_lines
   list(
     starts = if (!is.null(layout$starts)) column_number(layout$starts, sample, path),
     column = chosen$column, name = sample$names[chosen$column], holds = chosen$holds, unit = chosen$unit,
     delimiter = sample$delimiter, decimal = sample$decimal,
-    header_lines = header_lines, gaps = any(is_gap(lines[below])),
-    ragged = any(lengths(split_fields(lines[below][!is_gap(lines[below])], sample$delimiter)) != sample$width),
+    header_lines = header_lines, gaps = any(which(is_gap(lines)) > header_lines),
+    ragged = any(sample$uneven > header_lines),
     given = !is.null(layout)
   )
 }

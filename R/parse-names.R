@@ -119,10 +119,12 @@ words_of_names <- function(files, decimals = TRUE) {
 
 varying <- function(words) which(apply(words, 2, function(w) length(unique(w)) > 1))
 
+words_at <- function(words, positions) apply(words[, positions, drop = FALSE], 1, paste, collapse = " ")
+
 words_but_pass <- function(words) {
   varies <- varying(words)
   rest <- setdiff(varies, pass_position(words, varies))
-  if (length(rest)) apply(words[, rest, drop = FALSE], 1, paste, collapse = " ") else rep("", nrow(words))
+  if (length(rest)) words_at(words, rest) else rep("", nrow(words))
 }
 
 groups_of_words <- function(files, words, baseline) {
@@ -132,12 +134,11 @@ groups_of_words <- function(files, words, baseline) {
   }
   pass <- pass_position(words, varies)
   rest <- setdiff(varies, pass)
-  said <- function(positions) apply(words[, positions, drop = FALSE], 1, paste, collapse = " ")
   groups <- distinct_positions(words, rest)
-  at <- if (length(groups) > 1) arm_group(lapply(groups, said), baseline) else length(groups)
+  at <- if (length(groups) > 1) arm_group(lapply(groups, words_at, words = words), baseline) else length(groups)
   if (is.null(at)) abort_two_factors(files, words, groups, pass)
-  arm <- said(if (length(groups)) groups[[at]] else setdiff(seq_len(ncol(words)), varies))
-  workload <- if (length(groups) > 1) said(sort(unlist(groups[-at]))) else "main"
+  arm <- words_at(words, if (length(groups)) groups[[at]] else setdiff(seq_len(ncol(words)), varies))
+  workload <- if (length(groups) > 1) words_at(words, sort(unlist(groups[-at]))) else "main"
   out <- data.frame(file = files, arm = ifelse(nzchar(arm), arm, "one"), workload = workload)
   out$pass <- if (length(pass)) as.integer(sub("^.*?([0-9]+)$", "\\1", words[, pass])) else numbered(out)
   out

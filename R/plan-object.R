@@ -73,9 +73,10 @@ arm_of <- function(plan, value) {
 #' @noRd
 arms_as_planned <- function(arm, plan) {
   planned <- plan_arms(plan)
+  number <- function(text) suppressWarnings(as.numeric(text))
   for (other in setdiff(arm, c(planned, NA))) {
-    same <- planned[suppressWarnings(as.numeric(planned)) %in% suppressWarnings(as.numeric(other))]
-    if (length(same) == 1 && !is.na(suppressWarnings(as.numeric(same)))) arm[arm %in% other] <- same
+    same <- if (!is.na(number(other))) planned[number(planned) %in% number(other)]
+    if (length(same) == 1) arm[arm %in% other] <- same
   }
   arm
 }

@@ -41,14 +41,14 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   arms <- arm_order(found$arm)
   baseline <- logs_baseline(baseline, arms)
   printed <- if (!is.null(score)) printed_numbers(found$path, score)
-  if (!is.null(score)) found$value <- as.numeric(printed)
+  found$value <- printed$value
   found <- ordered_by_time(found, layout)
   folder <- empty_to(save, tempfile("logs-"))
   if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
   judged <- if (!is.null(score)) score_judged(base::names(score), better) else logs_judged(found)
   write_named_study(
     found, arms, baseline, layout, folder, !is.null(save), judged,
-    bind_findings(attr(printed, "findings"), paired$findings)
+    bind_findings(printed$findings, paired$findings)
   )
   read_study(folder)
 }

@@ -1,7 +1,7 @@
 # Files that hold what a program printed: one number of each counts.
 
 #' @param pattern Named by its metric: a regular expression with one group.
-#' @return One number a file, its last; the attribute `findings` says where there are several.
+#' @return A list: `value` (one number a file, its last), `findings` (where there are several).
 #' @noRd
 printed_numbers <- function(paths, pattern) {
   if (is.null(names(pattern)) || !nzchar(names(pattern))) {
@@ -26,7 +26,7 @@ printed_numbers <- function(paths, pattern) {
       )
     )
   }
-  structure(value, findings = several_printed(names(pattern), paths, all))
+  list(value = value, findings = several_printed(names(pattern), paths, all))
 }
 
 # a pattern that fits three times may have found three passes
