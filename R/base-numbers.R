@@ -76,3 +76,17 @@ column_medians <- function(m) {
   sorted <- matrix(m[order(col(m), m)], n)
   (sorted[(n + 1) %/% 2, ] + sorted[n %/% 2 + 1, ]) / 2
 }
+
+# the decimal place that all of these numbers end at, 0 where they have more than six
+decimal_step <- function(value) {
+  slack <- 1e-9 * pmax(1, abs(value))
+  if (abs(value[1] - round(value[1], 6)) > slack[1]) {
+    return(0)
+  }
+  for (places in 0:6) {
+    if (all(abs(value - round(value, places)) <= slack)) {
+      return(10^-places)
+    }
+  }
+  0
+}

@@ -1,5 +1,8 @@
 # How numbers and outside text are shown, the same on every face.
 
+# how a session at home writes numbers is not how they are told here
+plain_numbers <- list(OutDec = ".", scipen = 15, digits = 7)
+
 #' Round for reading: enough digits to tell values apart, no more
 #' @noRd
 show_number <- function(x, digits = 3) {
@@ -11,6 +14,28 @@ show_number <- function(x, digits = 3) {
   out[endless] <- ifelse(x[endless] > 0, "Inf", "-Inf")
   out
 }
+
+#' A number as it is: neither 1e+05 nor 0,5, whatever a session prefers
+#' @param digits How many are told at most. @return Text; what is no number is told as it is.
+#' @noRd
+show_exact <- function(x, digits = 7) {
+  if (!is.numeric(x) || is.object(x)) {
+    return(as.character(x))
+  }
+  # most are whole, and quickly told
+  whole <- is.finite(x) & abs(x) < 10^digits & x == round(x)
+  out <- rep(NA_character_, length(x))
+  out[whole] <- sprintf("%.0f", x[whole] + 0)
+  rest <- which(!whole & !is.na(x))
+  out[rest] <- vapply(x[rest], format, "", digits = digits, scientific = FALSE, decimal.mark = ".", USE.NAMES = FALSE)
+  out
+}
+
+# a confidence, from 0 to 1, as people say it
+show_share <- function(share) paste0(show_exact(100 * share), " %")
+
+# one that has several parts (which slots are filled) is one text
+fact_text <- function(fact) paste(show_exact(unlist(fact), 15), collapse = ", ")
 
 #' A change with its sign, and "%" or its unit
 #'

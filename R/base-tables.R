@@ -39,6 +39,21 @@ stack_rows <- function(tables) {
   if (length(tables)) data.table::setDF(data.table::rbindlist(tables, use.names = TRUE, fill = TRUE))
 }
 
+#' Lists of columns, one below the other; what has one value for all its rows is repeated, what one lacks is empty
+#'
+#' For a few short ones: it would take longer to load what stacks tables.
+#' @noRd
+stack_columns <- function(parts) {
+  rows <- vapply(parts, function(part) max(lengths(part)), 1L)
+  columns <- unique(unlist(lapply(parts, names)))
+  lapply(stats::setNames(nm = columns), function(column) {
+    each <- lapply(parts, .subset2, column)
+    short <- which(lengths(each) != rows)
+    each[short] <- Map(function(v, n) rep_len(if (is.null(v)) NA else v, n), each[short], rows[short])
+    unlist(each, recursive = is.atomic(each[[1]]), use.names = FALSE)
+  })
+}
+
 # an empty column where a table from elsewhere or of before has none
 with_columns <- function(table, columns, value = NA) {
   for (column in setdiff(columns, names(table))) table[[column]] <- rep(value, nrow(table))

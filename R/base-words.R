@@ -18,7 +18,7 @@ did_you_mean <- function(word, known) {
 }
 
 some_of <- function(items, most = 5) {
-  items <- as.character(items)
+  items <- show_exact(items)
   if (length(items) == 1) {
     return(items)
   }
@@ -29,7 +29,7 @@ some_of <- function(items, most = 5) {
 }
 
 count_of <- function(n, one, many = paste0(one, "s")) {
-  paste(n, if (n == 1) one else many)
+  paste(show_exact(n), if (n == 1) one else many)
 }
 
 # as it has to be typed in a shell

@@ -69,7 +69,7 @@ board_strip <- function(strip) {
 
 # in shares of the width, so that points stay round however wide the page is
 points_picture <- function(arm, strip) {
-  at <- function(v) round(2 + 96 * (v - strip$from) / max(strip$to - strip$from, 1e-12), 2)
+  at <- function(v) show_exact(round(2 + 96 * (v - strip$from) / max(strip$to - strip$from, 1e-12), 2))
   said <- paste0(
     arm$name, ": ", if (length(arm$value)) paste(four_digits(arm$value), collapse = ", ") else "nothing yet"
   )

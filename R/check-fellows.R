@@ -8,6 +8,8 @@ whole_values <- function(study, metric) {
   stats::setNames(rows$value[here], rows$pass[here])
 }
 
+counted_passes <- function(study) study$passes$pass[ran_well(study$passes)]
+
 register("check", "length", scope = "study", run = function(study) {
   rows <- study$readings
   whole <- is.na(rows$segment) & is.na(rows$part)
@@ -31,7 +33,8 @@ register("check", "appended", scope = "study", run = function(study) {
   if (!NROW(study$pace)) {
     return(no_findings())
   }
-  pace <- study$pace[!is.na(study$pace$begins) & !duplicated(study$pace$pass), , drop = FALSE]
+  counts <- study$pace$pass %in% counted_passes(study)
+  pace <- study$pace[counts & !is.na(study$pace$begins) & !duplicated(study$pace$pass), , drop = FALSE]
   frames <- whole_values(study, "frames")
   twins <- split(pace$pass, pace$begins)
   twins <- twins[lengths(twins) > 1]
@@ -42,8 +45,8 @@ register("check", "appended", scope = "study", run = function(study) {
       return(NULL)
     }
     new_finding("warning", "appended",
-      longer = passes[which.max(n)], within = passes[which.min(n)],
-      workload = study$passes$workload[match(passes[1], study$passes$pass)], pass = passes[which.max(n)]
+      passes = passes[n > min(n)], counts = passes[which.min(n)],
+      workload = study$passes$workload[match(passes[1], study$passes$pass)]
     )
   }))
 })
@@ -52,6 +55,7 @@ register("check", "appended", scope = "study", run = function(study) {
 register("check", "copies", scope = "study", run = function(study) {
   of <- function(metric) whole_values(study, metric)
   frames <- of("frames")
+  frames <- frames[names(frames) %in% counted_passes(study)]
   # a trace of one frame time only looks like any other of it
   frames <- frames[!is.na(frames) & frames >= 60]
   frames <- frames[which(of("fps_min")[names(frames)] < of("fps_max")[names(frames)])]
@@ -64,8 +68,10 @@ register("check", "copies", scope = "study", run = function(study) {
   twins <- split(names(frames), key)
   twins <- twins[lengths(twins) > 1]
   do.call(bind_findings, lapply(unname(twins), function(passes) {
+    # whose they are can be told where they are of one arm
+    of <- study$passes[match(passes, study$passes$pass), c("workload", "context", "arm"), drop = FALSE]
     new_finding("warning", "copied",
-      passes = passes, workload = study$passes$workload[match(passes[1], study$passes$pass)]
+      passes = passes, counts = if (nrow(unique(of)) == 1) passes[1] else NA_character_, workload = of$workload[1]
     )
   }))
 })

@@ -27,7 +27,7 @@ memory_finding <- function(code, pass, study, ...) {
 # of the passes that count
 whole_counted <- function(study, metric) {
   values <- whole_values(study, metric)
-  values[names(values) %in% study$passes$pass[ran_well(study$passes)]]
+  values[names(values) %in% counted_passes(study)]
 }
 
 register("check", "idle_device", scope = "study", run = function(study) {

@@ -30,7 +30,13 @@ outlying <- function(y, arm, block) {
 # counted readings of what is judged
 judged_readings <- function(study) {
   rows <- plain_table(study$readings)
-  rows[rows$metric %in% plan_primary(study$plan) & is_counted(rows), , drop = FALSE]
+  amounts(rows[rows$metric %in% plan_primary(study$plan) & is_counted(rows), , drop = FALSE])
+}
+
+# how few events there were says how far a count may lie from others, and a pass with many is no outlier
+amounts <- function(rows) {
+  metrics <- unique(rows$metric)
+  rows[rows$metric %in% metrics[vapply(metrics, counted_per, "") == "no"], , drop = FALSE]
 }
 
 # on the scale of analysis; what is told in percent but has no logarithm stays as it is
@@ -46,8 +52,10 @@ apart_from_its_block <- function(odd, away, off_arm, block) {
   odd[!twin]
 }
 
-register("check", "odd_pass", scope = "study", run = function(study) {
-  rows <- judged_readings(study)
+#' Passes that are far from their fellows, as findings
+#' @param rows Counted readings of what is judged.
+#' @noRd
+odd_passes <- function(rows) {
   # in one study of a hundred without any, one would be named
   level <- 0.01 / max(1, nrow(rows))
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
@@ -67,4 +75,6 @@ register("check", "odd_pass", scope = "study", run = function(study) {
       )
     }))
   }))
-})
+}
+
+register("check", "odd_pass", scope = "study", run = function(study) odd_passes(judged_readings(study)))

@@ -11,7 +11,7 @@ register("check", "others_at_work", scope = "study", run = function(study) {
   # by how much of it there was, not by how often a name came first
   named <- lapply(seen$values[busy], function(v) utils::head(as.character(unlist(v$names)), 2))
   most <- sort(tapply(rep(share[busy], lengths(named)), unlist(named), sum), decreasing = TRUE)
-  ran <- length(unique(study$passes$pass[ran_well(study$passes)]))
+  ran <- length(unique(counted_passes(study)))
   new_finding("warning", "others_at_work",
     n = sum(busy), of = max(ran, sum(busy)), from = min(share[busy]), to = max(share[busy]),
     names = utils::head(names(most), 2)

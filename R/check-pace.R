@@ -36,7 +36,7 @@ register("check", "pace", scope = "study", run = function(study) {
     return(no_findings())
   }
   at <- match(study$pace$pass, study$passes$pass)
-  known <- !is.na(at) & is.na(study$passes$part)[at]
+  known <- !is.na(at) & is.na(study$passes$part)[at] & lengths(study$pace$levels) > 0
   known[known] <- ran_well(study$passes)[at[known]]
   known[known] <- is_whole(study, study$passes[at[known], , drop = FALSE])
   passes <- study$passes[at[known], , drop = FALSE]

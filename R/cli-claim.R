@@ -37,7 +37,7 @@ claim_lines <- function(claims) {
     table_lines(shown, setdiff(names(shown), "claim")), "",
     fold(paste0(
       "stands below: the gap stands only if one pass varied by less than this (standard deviation), at ",
-      format(100 * claims$confidence[1]), " % over all ", nrow(claims), " claims together.",
+      show_share(claims$confidence[1]), " over all ", nrow(claims), " claims together.",
       if ("interval" %in% names(shown)) " interval: by the spread that was published, at the same."
     ), rest = "")
   )

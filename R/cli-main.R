@@ -39,7 +39,7 @@ read_utf8 <- function() {
 
 run_command <- function(args) {
   read_utf8()
-  before <- options(honestmargin.command = TRUE)
+  before <- options(c(honestmargin.command = TRUE, plain_numbers))
   on.exit(options(before))
   trail <- NULL
   tryCatch(

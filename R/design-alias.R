@@ -10,7 +10,7 @@ attribute_table <- function(plan) {
   names <- unique(unlist(lapply(plan$arms, function(a) names(a$attributes))))
   table <- data.frame(setting = plan_arms(plan))
   for (name in names) {
-    table[[name]] <- vapply(plan$arms, function(a) as.character(empty_to(a$attributes[[name]], "not given")), "")
+    table[[name]] <- vapply(plan$arms, function(a) fact_text(empty_to(a$attributes[[name]], "not given")), "")
   }
   names(table)[1] <- plan$setting$name
   named <- anyNA(suppressWarnings(as.numeric(table[[1]]))) && ncol(table) > 1 && !any(table[-1] == "not given")

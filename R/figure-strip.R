@@ -25,7 +25,7 @@ strip_data <- function(study, seen = NULL, most = 40) {
 
 strip_rows <- function(study, judged) {
   rows <- plain_table(study$readings)
-  rows <- rows[rows$role != "warm_up" & rows$role != "excluded", , drop = FALSE]
+  rows <- rows[!rows$role %in% c("warm_up", roles_left_out), , drop = FALSE]
   wanted <- empty_to(plan_primary(study$plan), judged)
   # without any, the first of each workload that no sensor gave stands for it
   if (!any(rows$metric %in% wanted)) {

@@ -53,10 +53,25 @@ split_fields <- function(lines, delimiter) {
   if (delimiter == "space") {
     return(strsplit(trimws(lines), "[ ]+"))
   }
-  fields <- strsplit(lines, delimiters[[delimiter]], fixed = TRUE)
+  fields <- split_unquoted(lines, delimiters[[delimiter]])
   # most logs have neither quotes nor blanks
   dressed <- grep("[\"[:space:]]", lines)
   fields[dressed] <- lapply(fields[dressed], function(f) gsub("^\\s*\"?|\"?\\s*$", "", f))
+  fields
+}
+
+#' Split lines where a mark stands, but not inside cells in quotes (RFC 4180, a cell in one line)
+#' @noRd
+split_unquoted <- function(lines, mark) {
+  held <- grep(paste0("\"[^\"]*", mark, "[^\"]*\""), lines)
+  if (length(held)) {
+    # a quote begins a cell only at its beginning: 5" is a length
+    quoted <- paste0("(?<![^", mark, "]) *+\"(?:[^\"]++|\"\")*+\"(?= *(?:", mark, "|$))")
+    inside <- gregexpr(quoted, lines[held], perl = TRUE)
+    regmatches(lines[held], inside) <- lapply(regmatches(lines[held], inside), chartr, old = mark, new = "\001")
+  }
+  fields <- strsplit(lines, mark, fixed = TRUE)
+  fields[held] <- lapply(fields[held], chartr, old = "\001", new = mark)
   fields
 }
 

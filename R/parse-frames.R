@@ -95,8 +95,12 @@ parse_whole <- function(file, path, layout) {
 }
 
 rows_below <- function(lines, header_lines) {
-  which(!is_gap(lines) & seq_along(lines) > header_lines)
+  below <- lines_below(lines, header_lines)
+  below[!is_gap(lines[below])]
 }
+
+# comments among them
+lines_below <- function(lines, header_lines) which(has_text(lines) & seq_along(lines) > header_lines)
 
 #' `fread()` is not asked to skip empty lines: with text among the numbers it then writes beyond its own columns, and
 #' its error leaves its threads waiting for each other at the next call, for ever.
@@ -221,7 +225,7 @@ to_frame_times <- function(value, layout, path, file) {
   }
   if (bad > 0) {
     abort_input(
-      paste0("frame time ", format(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
+      paste0("frame time ", show_exact(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
       "a frame takes a positive time; mend or remove that line"
     )
   }

@@ -22,22 +22,12 @@ find_heading <- function(cells) {
 is_number_text <- function(v) grepl("^[^[:alpha:]]*[0-9][^[:alpha:]]*$", v)
 
 #' The first lines of a text as cells, however many each has
-#' @return `NULL` where they cannot be told apart.
 #' @noRd
 first_cells <- function(lines, separator) {
-  # each line as wide as the widest
-  breaks <- lengths(regmatches(lines, gregexpr(separator, lines, fixed = TRUE)))
-  lines <- paste0(lines, strrep(separator, max(breaks) - breaks))
-  cells <- suppressWarnings(tryCatch(
-    data.table::fread(
-      text = c(lines, ""), sep = separator, header = FALSE, colClasses = "character", fill = TRUE, na.strings = "",
-      data.table = FALSE, strip.white = TRUE
-    ),
-    error = function(e) NULL
-  ))
+  fields <- cells_of_lines(lines, separator)
+  cells <- do.call(rbind, lapply(fields, `[`, seq_len(max(lengths(fields)))))
   # what is empty inside its quotes is empty
-  if (!is.null(cells)) cells[] <- lapply(cells, function(v) replace(v, !has_text(v), NA))
-  cells
+  replace(cells, !has_text(cells) | is.na(cells), NA)
 }
 
 #' What a sheet holds besides its table, taken out of it and told
@@ -64,9 +54,15 @@ settle_sheet <- function(table, columns, path, arm = NULL) {
   table
 }
 
-# runs are numbered within an arm as a rule; a pass has an id of its own
+# runs are numbered within an arm as a rule; what is called a pass has an id of its own, unless most ids stand at
+# several arms
 number_within_arms <- function(cells, given) {
-  numbered <- "pass" %in% names(cells) && !"pass" %in% given && "arm" %in% names(cells)
+  # a session that is toggled is one pass of several arms, and says its parts
+  if (!all(c("pass", "arm") %in% names(cells)) || "part" %in% names(cells)) {
+    return(cells)
+  }
+  several <- tapply(cells$arm, cells$pass, function(arms) length(unique(arms)) > 1)
+  numbered <- !"pass" %in% given || isTRUE(mean(several) >= 0.5)
   if (numbered && anyDuplicated(cells[intersect(c("pass", "workload", "metric"), names(cells))])) {
     cells$pass <- paste(cells$arm, cells$pass)
   }

@@ -51,6 +51,8 @@ rename_columns <- function(cells, columns, path) {
     means <- known$name[match(heading_key(heading), known$heading)]
     # a column that is there under its own name keeps it
     if (is.na(means) || means %in% names(cells)) next
+    # what else may be compared is a second factor only beside the first
+    if (means == "context" && !name_the_arm(names(cells))) next
     names(cells)[match(heading, names(cells))] <- means
     taken <- c(taken, paste0("'", heading, "' as ", means))
   }

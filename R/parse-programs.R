@@ -26,7 +26,7 @@ frames_of_program <- function(file, lines, path, program = NULL) {
   }
   all <- first_lines(file, -1)
   # the rows that tell whose they are, one after the other
-  rows <- which(has_text(all) & seq_along(all) > sample$header_lines)
+  rows <- lines_below(all, sample$header_lines)
   if (length(rows) != nrow(whose$cells)) {
     abort_input("its rows and cells cannot be told apart", path, "split the log by program, or mend its lines")
   }
@@ -51,20 +51,34 @@ names_a_program <- function(heading) {
 #'   asked, or the rows cannot be told apart, which is said where they are read.
 #' @noRd
 programs_of_rows <- function(file, sample, at, asked) {
-  cells <- tryCatch(
-    suppressWarnings(data.table::fread(
-      file = file, sep = delimiters[[sample$delimiter]], skip = sample$header_lines, header = FALSE, select = at,
-      colClasses = "character", fill = TRUE, blank.lines.skip = TRUE, data.table = FALSE, showProgress = FALSE
-    )),
-    error = function(e) NULL
-  )
+  cells <- if (!any(sample$uneven > sample$header_lines)) cells_of_even_rows(file, sample, at)
+  if (is.null(cells)) cells <- cells_of_rows(file, sample, at)
   # nearly always there is one
-  if (is.null(cells) || !asked && all(vapply(cells, function(v) length(unique(v)) < 2, NA))) {
+  if (!asked && all(vapply(cells, function(v) length(unique(v)) < 2, NA))) {
     return(NULL)
   }
   name <- do.call(paste, cells)
   name[!has_text(name) | name == paste(sample$names[at], collapse = " ")] <- NA
   list(name = name, cells = cells)
+}
+
+# `fread()` is not asked to fill short rows: a stray quote far down then ends all of R
+cells_of_even_rows <- function(file, sample, at) {
+  tryCatch(
+    data.table::fread(
+      file = file, sep = delimiters[[sample$delimiter]], skip = sample$header_lines, header = FALSE, select = at,
+      colClasses = "character", fill = FALSE, data.table = FALSE, showProgress = FALSE
+    ),
+    # it stops at a row that is torn, and warns of it
+    warning = function(w) NULL, error = function(e) NULL
+  )
+}
+
+cells_of_rows <- function(file, sample, at) {
+  lines <- first_lines(file, -1)
+  fields <- split_fields(lines[lines_below(lines, sample$header_lines)], sample$delimiter)
+  cells <- lapply(at, function(i) empty_na(vapply(fields, `[`, "", i)))
+  stats::setNames(as.data.frame(cells), sample$names[at])
 }
 
 # one that has nearly all frames is meant; of others nobody guesses

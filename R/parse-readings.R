@@ -48,7 +48,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
   table$cells <- number_within_arms(table$cells, table$given)
-  table <- columns_to_rows(table, path)
+  table <- arm_of_words(columns_to_rows(table, path))
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
   if (wide) table <- leave_same_words(leave_beside(table))
@@ -110,6 +110,23 @@ leave_same_words <- function(table) {
 is_word <- function(text) {
   number <- sub("^([-+0-9.,:]+) *[[:alpha:]\u00b0%/]*$", "\\1", text)
   !is.na(text) && is.na(meant_by(tolower(text), words_of_ends)) && length(parse_typed_numbers(number)$bad) > 0
+}
+
+# the one column of words is that of the arm, where its words come again
+arm_of_words <- function(table) {
+  cells <- table$cells
+  if (any(c("arm", "workload", "metric") %in% names(cells))) {
+    return(table)
+  }
+  others <- setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "when")))
+  words <- others[vapply(cells[others], function(v) !anyNA(v) && !any(is_number_text(v)) && anyDuplicated(v) > 0, NA)]
+  if (length(words) == 1) {
+    table$cells <- called(cells, words, "arm")
+    table$findings <- bind_findings(
+      table$findings, new_finding("note", "headings_taken", taken = paste0("'", words, "' as arm"))
+    )
+  }
+  table
 }
 
 assert_arm_column <- function(table, path) {
@@ -251,12 +268,12 @@ read_values <- function(long, table, path) {
     if (any(parsed$guessed)) {
       at <- rows[parsed$guessed][1]
       findings <- bind_findings(findings, new_finding("warning", "guessed_number",
-        typed = long$value[at], read = format(parsed$value[parsed$guessed][1]), metric = id
+        typed = long$value[at], read = show_exact(parsed$value[parsed$guessed][1]), metric = id
       ))
     }
     if (any(parsed$grouped)) {
       findings <- bind_findings(findings, new_finding("note", "grouped_number",
-        typed = long$value[rows][parsed$grouped][1], read = format(parsed$value[parsed$grouped][1]), metric = id
+        typed = long$value[rows][parsed$grouped][1], read = show_exact(parsed$value[parsed$grouped][1]), metric = id
       ))
     }
   }

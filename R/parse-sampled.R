@@ -13,7 +13,7 @@ sampled_rows <- function(lines, sample) {
   if (!length(told) || length(told) == sample$width) {
     return(NULL)
   }
-  body <- lines[seq_along(lines) > sample$header_lines & has_text(lines)]
+  body <- lines[lines_below(lines, sample$header_lines)]
   # some rows tell it
   rows <- split_fields(utils::head(body, 60), sample$delimiter)
   rows <- rows[lengths(rows) == sample$width]
@@ -88,7 +88,7 @@ sampled_log <- function(path) {
 }
 
 abort_sampled <- function(path, found) {
-  shown <- function(x) format(signif(x, 3), trim = TRUE)
+  shown <- function(x) show_exact(signif(x, 3))
   abort_input(
     paste0(
       "its rows are ", shown(found$every), " s apart, but a frame takes ", shown(found$frame_ms),

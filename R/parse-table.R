@@ -18,6 +18,8 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
     table$findings <- bind_findings(opened$findings, table$findings)
     return(table)
   }
+  framed <- if (titled) without_frame(lines)
+  lines <- empty_to(framed$lines, lines)
   used <- used_lines(lines)
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
@@ -37,9 +39,23 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
     decimal = if (identical(separator, ",")) "point" else "comma",
     findings = bind_findings(
       opened$findings, if (length(above)) titles_left(lines[above], separator),
+      if (length(framed$outside)) titles_left(framed$outside, separator),
       if (length(repeated)) new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
     )
   )
+}
+
+# a table as posts and terminals have it, in a frame of strokes; a line keeps its number
+without_frame <- function(lines) {
+  framed <- grepl("^\\s*\\|.*\\|\\s*$", lines)
+  drawn <- grepl("^[-+:=|[:space:]]+$", lines)
+  outside <- lines[!framed & !drawn & has_text(lines)]
+  if (sum(framed & !drawn) < 2 || length(outside) > sum(framed)) {
+    return(NULL)
+  }
+  lines[!framed | drawn] <- ""
+  cells <- gsub("\\s*\\|\\s*", "\t", gsub("^\\s*\\|\\s*|\\s*\\|\\s*$", "", lines))
+  list(lines = gsub("**", "", cells, fixed = TRUE), outside = outside)
 }
 
 headings_again <- function(lines, used) {
@@ -73,27 +89,30 @@ cells_of_text <- function(lines, used, separator, path) {
       )
     )
   }
-  cells <- tryCatch(
-    suppressWarnings(data.table::fread(
-      text = lines[used], sep = separator, header = TRUE, colClasses = "character", fill = FALSE,
-      na.strings = "", data.table = FALSE, showProgress = FALSE, check.names = FALSE, strip.white = TRUE
-    )),
-    error = function(e) {
-      abort_input(
-        "its rows and cells cannot be told apart", path, "is there a stray quote? quote cells that hold the separator"
-      )
-    }
-  )
-  # what stops in the middle, or has cells too many, has fewer rows than lines
-  if (nrow(cells) != length(used) - 1) {
-    at <- used[min(length(used), nrow(cells) + 2)]
+  fields <- cells_of_lines(lines[used], separator)
+  odd <- which(lengths(fields) != length(fields[[1]]))
+  if (length(odd)) {
     abort_input(
-      "a row has more or fewer cells than the heading", c(path, paste("line", at)),
+      "a row has more or fewer cells than the heading", c(path, paste("line", used[odd[1]])),
       "quote cells that hold the separator"
     )
   }
+  text <- matrix(unlist(fields), nrow = length(fields), byrow = TRUE)
+  cells <- as.data.frame(text[-1, , drop = FALSE])
+  bare <- !has_text(text[1, ])
+  names(cells) <- ifelse(bare, paste0("V", seq_along(bare)), text[1, ])
+  cells[] <- lapply(cells, function(v) replace(v, !has_text(v), NA))
   if (any(grepl("['\"]", lines))) cells[] <- lapply(cells, unquoted_cells)
   cells
+}
+
+# empty ones at the end are cells too
+cells_of_lines <- function(lines, separator) {
+  fields <- split_unquoted(paste0(lines, separator, "."), separator)
+  cells <- trimws(unlist(lapply(fields, function(f) f[-length(f)])))
+  quoted <- grep("^\".*\"$", cells)
+  cells[quoted] <- substr(cells[quoted], 2, nchar(cells[quoted]) - 1)
+  unname(split(cells, rep(factor(seq_along(fields)), lengths(fields) - 1)))
 }
 
 separators <- c(";", "\t", ",")
@@ -123,7 +142,7 @@ heading_of_text <- function(lines, found) {
   held <- vapply(separators, function(s) sum(grepl(s, first, fixed = TRUE)), 1L)
   separator <- separators[which.max(held)]
   cells <- if (any(held > 0)) first_cells(first, separator)
-  if (is.null(cells) || nrow(cells) < 2) {
+  if (NROW(cells) < 2) {
     return(list(row = 1L))
   }
   row <- find_heading(cells)
@@ -136,7 +155,7 @@ titles_left <- function(lines, separator) {
   new_finding("note", "above_heading", text = vapply(text[nzchar(text)], substr, "", 1, 60))
 }
 
-# our own guard against spreadsheet formulas is taken off again, and quotes that fread leaves doubled in quoted cells; a
+# our own guard against spreadsheet formulas is taken off again, and quotes that are doubled in quoted cells; a
 # cell that is empty inside its quotes is empty
 unquoted_cells <- function(v) {
   v <- gsub("\"\"", "\"", sub("^'([-=+@])", "\\1", v), fixed = TRUE)

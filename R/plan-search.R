@@ -115,7 +115,7 @@ knob_values <- function(knob, goal, where) {
   steps <- abs(ends[2] - ends[1]) / knob$step
   if (!is.finite(steps) || abs(steps - round(steps)) > 1e-6) {
     abort_input(
-      paste0("steps of ", format(knob$step), " from ", knob$from, " miss the end ", knob$to), where,
+      paste0("steps of ", show_exact(knob$step), " from ", knob$from, " miss the end ", knob$to), where,
       "choose a step that divides the way, or list the values"
     )
   }

@@ -46,7 +46,7 @@ plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       y = "change of frame time, %",
       subtitle = paste(strwrap(paste0(
         "Above 0: slower. Band: holds at all percentiles of its comparison together, at ",
-        format(100 * attr(data, "confidence")), " %", if (any(data$by == "looks")) ", however often one looked",
+        show_share(attr(data, "confidence")), if (any(data$by == "looks")) ", however often one looked",
         if (any(endless)) " (none where a panel shows none: too few blocks for it yet)",
         ". Red: surely slower. Blue: surely faster. Grey: within the noise."
       ), 105), collapse = "\n")

@@ -57,7 +57,7 @@ plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
       title = paste0("Over all workloads", if (told$setting != "setting") paste0(": ", told$setting)),
       subtitle = paste(strwrap(paste0(
         "Line: interval of one workload, as weighed. Bar: all of them together, at ",
-        format(100 * attr(data, "confidence")), " % for these questions together.",
+        show_share(attr(data, "confidence")), " for these questions together.",
         if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having."
       ), 105), collapse = "\n"), x = NULL, y = NULL
     ) +

@@ -54,8 +54,7 @@ plot_screen <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::labs(
       title = paste(utils::head(strwrap(attr(data, "said")[1], 90), 2), collapse = "\n"),
       subtitle = paste(strwrap(paste0(
-        "What changing each option does. Line: interval, all together at ", format(100 * attr(data, "confidence")),
-        " %.",
+        "What changing each option does. Line: interval, all together at ", show_share(attr(data, "confidence")), ".",
         if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having."
       ), 105), collapse = "\n"), x = NULL, y = NULL
     ) +

@@ -48,7 +48,7 @@ drawn_trace <- function(data, title) {
     ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink("text"), linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
-      breaks = marks, labels = format(marks, trim = TRUE, drop0trailing = TRUE),
+      breaks = marks, labels = show_exact(marks),
       sec.axis = ggplot2::sec_axis(
         ~ 1000 / .,
         breaks = usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), name = "frames per second"
@@ -94,7 +94,7 @@ trace_legend <- function(middle, drops, starts) {
 
 drop_layers <- function(drops, panel) {
   drops$panel <- panel
-  drops$words <- paste(format(round(drops$seconds, 2), trim = TRUE), "s")
+  drops$words <- paste(show_exact(round(drops$seconds, 2)), "s")
   list(
     ggplot2::geom_point(
       ggplot2::aes(x = .data$start_s, y = .data$slowest_ms),

@@ -10,11 +10,11 @@ description_lines <- function(x, exploratory = FALSE) {
   told <- x$labels
   values <- shown_values(x, exploratory)
   several <- "machine" %in% names(x$values)
-  sure <- paste0(format(100 * x$confidence), " %")
+  sure <- show_share(x$confidence)
   c(
     if (nzchar(told$question) && !several) c(fold(told$question, rest = ""), ""),
     if (several) side_lines(x, values, told) else one_lines(x, values, told),
-    if (!several && !is.null(x$facts)) c("", fold(facts_words(x$facts, told))),
+    if (!several && NROW(x$facts)) c("", fold(facts_words(x$facts, told))),
     "", fold(paste0(
       "Described, not compared: each mean lies where it says at ", sure, " on its own, if passes like these are ",
       "run again on the same machine.", hidden_words(x, values)
@@ -38,9 +38,10 @@ one_lines <- function(x, values, told) {
     return(ended)
   }
   many <- length(unique(values$arm)) > 1
+  # of several arms the table says it shorter
+  said <- c(if (!many) fold(description_sentences(values, told)), ended)
   c(
-    # of several arms the table says it shorter
-    c(if (!many) fold(description_sentences(values, told)), ended, ""),
+    said, if (length(said)) "",
     table_lines(values_shown(values, told), c("worst", "best", "n"),
       whole = c("mean", "mean lies in"), group = c("workload", "context")
     )

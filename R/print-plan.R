@@ -89,7 +89,7 @@ flip_words <- function(plan, toggled) {
 power_lines <- function(power) {
   number <- function(v) {
     unit <- ifelse(power$scale == "percent", " %", ifelse(power$metric == "failed", " points", ""))
-    ifelse(is.na(v), "", paste0(format(signif(v, 3), trim = TRUE), unit))
+    ifelse(is.na(v), "", paste0(show_exact(signif(v, 3)), unit))
   }
   blocks_text <- function(v) ifelse(is.na(v), "", ifelse(is.finite(v), paste(v, "blocks"), "no end"))
   said <- power$noise_from %in% c("given", "plan", "none failing")

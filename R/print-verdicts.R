@@ -82,7 +82,7 @@ pair_lines <- function(rows) {
   table_lines(table, c("change", "more"), whole = c("interval", "verdict"), group = c("workload", "context"))
 }
 
-format_count <- function(n) ifelse(is.finite(n), as.character(n), "no end")
+format_count <- function(n) ifelse(is.finite(n), show_exact(n), "no end")
 
 # every column, a few at a time, so that nothing runs over the side
 wide_lines <- function(rows) {
@@ -123,7 +123,10 @@ footing <- function(x, shown) {
       )
     },
     if (hidden || any(shown$role == "exploratory")) {
-      paste0(" ", paste(c(unasked_words(x), if (hidden) "not shown (--exploratory)"), collapse = "; "), ".")
+      moved <- unasked_words(x)
+      paste0(" ", paste(c(
+        moved, if (hidden) paste0(if (is.null(moved)) "Exploratory comparisons are ", "not shown (--exploratory)")
+      ), collapse = "; "), ".")
     }
   )
 }

@@ -38,8 +38,10 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   assert_directions(resolved, x, source, known)
   if (!is.null(x$scale)) resolved$scale <- ifelse(is.na(x$scale), resolved$scale, as.character(x$scale))
   x[c("unit", "better", "scale")] <- resolved[c("unit", "better", "scale")]
+  once <- count_once(x)
+  x <- once$rows
   structure(x,
-    findings = bind_findings(findings, reading_notes(x, resolved$said)),
+    findings = bind_findings(findings, reading_notes(x, resolved$said), once$findings),
     class = c("honestmargin_readings", "data.frame")
   )
 }
@@ -104,7 +106,7 @@ fill_columns <- function(x, better) {
     }
     # few words stand in many rows, so each is looked at once
     words <- unique(x[[name]])
-    clean <- trimws(as.character(words))
+    clean <- trimws(show_exact(words, 15))
     clean[is.na(clean) | clean == ""] <- default
     clean[match(x[[name]], words)]
   }
@@ -117,7 +119,7 @@ fill_columns <- function(x, better) {
   rows[names(defaults)] <- Map(text, names(defaults), defaults)
   rows$arm <- text("arm")
   rows$pass <- text("pass")
-  rows$pass[is.na(rows$pass)] <- as.character(seq_len(n))[is.na(rows$pass)]
+  rows$pass[is.na(rows$pass)] <- show_exact(which(is.na(rows$pass)))
   number <- function(name, default) {
     value <- suppressWarnings(as.numeric(empty_to(x[[name]], NA)))
     rep_len(ifelse(is.na(value), default, value), n)
@@ -212,6 +214,12 @@ reading_notes <- function(x, said) {
     long <- new_finding("warning", "long_pass", pass = x$pass[day[1]], hours = x$seconds[day[1]] / 3600)
     notes <- c(notes, list(long))
   }
+  # "1.0" and "1", "Stock" and "stock"
+  arms <- unique(x$arm)
+  number <- suppressWarnings(as.numeric(arms))
+  alike <- ifelse(is.na(number), tolower(gsub("[[:space:]]+", " ", arms)), show_exact(number, 15))
+  twins <- Filter(function(of) length(of) > 1, split(arms, factor(alike, unique(alike))))
+  notes <- c(notes, lapply(unname(twins), function(of) new_finding("warning", "arms_alike", arms = of)))
   if (all(is.na(x$order))) notes <- c(notes, list(new_finding("note", "order_unknown")))
   do.call(bind_findings, notes)
 }

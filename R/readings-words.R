@@ -12,7 +12,10 @@ outcomes_down <- c("crash", "down", "freeze", "no_start")
 outcomes_said <- setdiff(outcomes, "wrong_setting")
 # the tester's own stops and what the tool did not see the end of are no failures of an arm
 not_the_arms <- c("interrupted", "lost")
-roles <- c("counted", "warm_up", "excluded")
+# `copy`: what another pass holds already
+roles <- c("counted", "warm_up", "excluded", "copy")
+# what would have counted, had nobody and nothing spoken against it
+roles_left_out <- c("excluded", "copy")
 # passes of a search: one value tried, and the long test of the one that was found
 search_roles <- c("rung", "soak")
 pass_columns <- c(
@@ -44,7 +47,7 @@ is_counted <- function(x) ran_well(x) & !is.na(x$value)
 #' The arms in their order: as planned, by number, or as they first appear
 #' @noRd
 arm_order <- function(arms, planned = NULL) {
-  arms <- unique(as.character(arms))
+  arms <- unique(show_exact(arms, 15))
   if (length(planned)) {
     return(c(planned, setdiff(arms, planned)))
   }

@@ -91,10 +91,11 @@ added_place <- function(plan, arm, workload, context) {
   pick <- function(given, known, word) {
     given <- empty_to(given, if (length(known) == 1) known)
     if (is.null(given)) abort_needed(paste0("which ", word, "?"), todo = paste0("one of ", some_of(known, 9)))
-    if (!as.character(given) %in% known) {
+    given <- show_exact(given, 15)
+    if (!given %in% known) {
       abort_input(paste0("unknown ", word, " '", given, "'"), todo = did_you_mean(given, known))
     }
-    as.character(given)
+    given
   }
   contexts <- plan_contexts(plan)
   list(
@@ -142,7 +143,7 @@ claim_pass <- function(store, place, block = NULL, role = "counted") {
   open <- store_open(store)
   fits <- open$arm == place$arm & open$workload == place$workload & open$role == role
   if (!is.na(place$context)) fits <- fits & open$context %in% place$context
-  if (!is.null(block)) fits <- fits & open$block %in% as.character(block)
+  if (!is.null(block)) fits <- fits & open$block %in% show_exact(block, 15)
   if (any(fits)) {
     open[which(fits)[1], ]
   } else {

@@ -19,7 +19,8 @@ description_page <- function(description, x) {
       ),
       tags$p(class = "small", paste0(
         "One arm: it is described, nothing is compared. Each mean lies where it says at ",
-        format(100 * description$confidence), " % on its own, if passes like these are run again on the same machine."
+        show_share(description$confidence), " on its own, if passes like ",
+        "these are run again on the same machine."
       ))
     ),
     report_findings(findings(description)),

@@ -41,11 +41,14 @@ grid_cell <- function(cell, row) {
 
 # the interval on the scale of its row; what reaches beyond it ends in an arrow
 interval_picture <- function(cell, row) {
-  at <- function(v) round(60 + 58 * pmax(-1, pmin(1, v / row$limit)), 1)
+  place <- function(v) round(60 + 58 * pmax(-1, pmin(1, v / row$limit)), 1)
+  at <- function(v) show_exact(place(v))
   beyond <- c(cell$lower < -row$limit, cell$upper > row$limit)
   worth <- if (!is.na(row$worth) && row$worth > 0) {
-    ends <- at(c(-1, 1) * row$worth)
-    sprintf("<rect class=\"worth\" x=\"%s\" y=\"1\" width=\"%s\" height=\"20\"/>", ends[1], ends[2] - ends[1])
+    ends <- place(c(-1, 1) * row$worth)
+    sprintf("<rect class=\"worth\" x=\"%s\" y=\"1\" width=\"%s\" height=\"20\"/>",
+      show_exact(ends[1]), show_exact(ends[2] - ends[1])
+    )
   }
   said <- paste0(shown_change(cell), " (", shown_interval(cell), "), ", cell$verdict)
   paste0(

@@ -43,7 +43,7 @@ report_conditions <- function(study) {
     c(empty_to(w$title, w$id), paste(c(w$kind, w$note), collapse = "; "))
   })
   rows <- rbind(
-    data.frame(what = names(facts), value = vapply(facts, function(f) paste(format(f), collapse = ", "), "")),
+    data.frame(what = names(facts), value = vapply(facts, fact_text, "")),
     data.frame(what = vapply(notes, `[`, "", 1), value = vapply(notes, `[`, "", 2))
   )
   rules <- plan$exclusion_rules

@@ -97,9 +97,10 @@ report_outcomes <- function(x, told) {
         tags$p("Passes whose values do not count:"), html_table(left)
       )
     } else {
-      tags$p("Every counted pass ended well", if (!any(passes_of(empty_to(attr(x, "weighed"), x))$role == "excluded")) {
-        "; none was excluded"
-      }, ".")
+      roles <- passes_of(empty_to(attr(x, "weighed"), x))$role
+      tags$p(paste0(
+        "Every counted pass ended well", if (!any(roles %in% roles_left_out)) "; none was excluded", "."
+      ))
     }
   )
 }
@@ -111,7 +112,7 @@ report_readings <- function(x, metrics = unique(x$metric[x$role == "primary"])) 
     "pass", "workload", "arm", "block", "metric", "value", "unit", "outcome", "role"
   )]
   text <- as.data.frame(lapply(
-    rows, function(v) if (is.numeric(v)) format(signif(v, 6), trim = TRUE) else empty_na(v)
+    rows, function(v) if (is.numeric(v)) show_exact(signif(v, 6)) else empty_na(v)
   ))
   text$value[is.na(rows$value)] <- ""
   tags$section(

@@ -17,6 +17,8 @@
 #' write_report(scores, tempfile(fileext = ".html"), baseline = "off", worth = 2)
 write_report <- function(x, path, ...) {
   checkmate::assert_string(path)
+  before <- options(plain_numbers)
+  on.exit(options(before))
   form <- report_form(path)
   if (form == "md") {
     if (inherits(x, "honestmargin_search")) {

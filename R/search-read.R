@@ -63,18 +63,19 @@ steer_search <- function(x, ..., skip = NULL, add = NULL, try = NULL, stop = NUL
 }
 
 assert_on_ladder <- function(values, plan, folder) {
-  unknown <- setdiff(as.character(values), plan_arms(plan))
+  values <- show_exact(values, 15)
+  unknown <- setdiff(values, plan_arms(plan))
   if (length(unknown)) {
     abort_input(
       paste0("'", plain_text(unknown[1]), "' is no value of this search"), folder,
       paste0(did_you_mean(unknown[1], plan_arms(plan)), "; a new one is put on the ladder with --add")
     )
   }
-  as.character(values)
+  values
 }
 
 assert_may_add <- function(value, plan, folder) {
-  value <- as.character(value)
+  value <- show_exact(value, 15)
   if (length(plan$search$ladders) > 1) {
     abort_input("a search of several knobs takes no further value", folder, "start another study with that value")
   }

@@ -77,7 +77,8 @@ busy_processors <- function(every = 10) {
   }
   Sys.sleep(0.05)
   gone <- stat_ticks() - before
-  if (gone[["all"]] > 0) c(`processors busy` = format(round(count_cores() * (1 - gone[["idle"]] / gone[["all"]]), 2)))
+  busy <- count_cores() * (1 - gone[["idle"]] / gone[["all"]])
+  if (gone[["all"]] > 0) c(`processors busy` = show_exact(round(busy, 2)))
 }
 
 looked <- new.env(parent = emptyenv())
@@ -111,7 +112,7 @@ temperatures <- function() {
   degrees <- vapply(zones, function(z) suppressWarnings(as.numeric(first_word(file.path(z, "temp")))) / 1000, 1)
   names <- vapply(zones, function(z) first_word(file.path(z, "type")), "")
   ok <- is.finite(degrees)
-  if (any(ok)) stats::setNames(format(degrees[ok], trim = TRUE), paste0("temperature ", names[ok], " C"))
+  if (any(ok)) stats::setNames(show_exact(degrees[ok]), paste0("temperature ", names[ok], " C"))
 }
 
 #' The address under which others in the network reach this machine

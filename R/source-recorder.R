@@ -31,7 +31,7 @@ need_helper <- function(name, what) {
 start_recorder <- function(sensors = NULL, rate = 5, commands = character(), socket = NULL, beacon = NULL,
                            root = NULL, wd = NULL) {
   given <- c(
-    "--sensors" = sensors, "--rate" = if (!is.null(sensors)) format(rate), "--root" = root,
+    "--sensors" = sensors, "--rate" = if (!is.null(sensors)) show_exact(rate), "--root" = root,
     "--socket" = socket, "--beacon" = beacon
   )
   asked <- if (length(commands)) paste0(names(commands), "=", commands)

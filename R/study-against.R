@@ -151,7 +151,7 @@ study_date <- function(study) {
 #' @noRd
 changed_between <- function(studies) {
   facts <- lapply(utils::tail(studies, 2), function(s) {
-    told <- unlist(lapply(c(s$plan$machine, s$plan$conditions), function(f) paste(format(f), collapse = ", ")))
+    told <- unlist(lapply(c(s$plan$machine, s$plan$conditions), fact_text))
     c(date = study_date(s), s$machine, told[setdiff(names(told), names(s$machine))])
   })
   # what changes from minute to minute says nothing of what was done to the machine

@@ -8,7 +8,7 @@
 how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
   planned <- if (!is.null(plan)) plan_arms(plan)
   arms <- arm_order(c(readings$arm, planned), planned)
-  baseline <- as.character(empty_to(asked$baseline, plan$setting$baseline))
+  baseline <- show_exact(empty_to(asked$baseline, plan$setting$baseline), 15)
   assert_baseline(baseline, arms, readings)
   # how a metric is told decides which worth is its own
   scaled <- rescale_nonpositive(readings)

@@ -7,7 +7,7 @@
 #' @return An object of class `honestmargin_checked`, a list: `findings` (codes; [findings()] gives them in words, with
 #'   what to do), `passes` (data frame, one row per pass: `pass`, `part`, `workload`, `context`, `arm`, `block`,
 #'   `outcome`, `role`, `gravest`: the severity of what concerns this pass alone, or `NA`, and `seen`: its codes).
-#'   Nothing that is found changes a number.
+#'   Nothing that is found changes a number, but that copies count once.
 #' @section Errors: As [weigh()], but a study that cannot be weighed yet is checked all the same.
 #' @seealso [new_check()] for checks of your own.
 #' @export
@@ -29,7 +29,7 @@ check_passes <- function(x, ...) {
 #' @return A list of character vectors.
 #' @noRd
 passes_meant <- function(found) {
-  named <- found$code %in% c("copied", "two_paces")
+  named <- found$code %in% c("copied", "appended", "two_paces")
   own <- function(pass, values, several) if (several) values$passes else pass[!is.na(pass)]
   Map(own, found$pass, found$values, named)
 }

@@ -65,7 +65,7 @@ plan_facts <- function(plan) {
   one <- function(facts, arm) {
     data.frame(
       arm = rep(arm, length(facts)), fact = as.character(names(facts)),
-      value = vapply(facts, function(f) paste(format(f), collapse = ", "), "", USE.NAMES = FALSE)
+      value = vapply(facts, fact_text, "", USE.NAMES = FALSE)
     )
   }
   stack_rows(c(

@@ -14,7 +14,8 @@
 #' @return An object of class `honestmargin_near`, a data frame, one row per workload (segment, context), metric and
 #'   arm: `worth`, `at_worst` (how much worse than the best of the others it may be, in percent or the unit; below zero:
 #'   surely ahead of all), `against` (that other), `near` (`yes`, `no`: surely worse than some arm by more than the
-#'   worth, `unclear`), `failed`. Attributes `choice`, `order` as in [weigh_floors()].
+#'   worth, `unclear`), `failed`. Attributes `choice`, `order` as in [weigh_floors()], `left_out` (places
+#'   and metrics that are held at a ceiling, which hides the distances).
 #' @section Errors: `honestmargin_error_needed` without a worth for a metric; `honestmargin_error_input` where there are
 #'   no two arms.
 #' @references Hsu (1981), Annals of Statistics 9, 1026-1034; Berger (1982), Technometrics 24, 295-300.
@@ -31,7 +32,10 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   )
   how <- how_to_weigh(x, plan, readings, asked)
   cells <- overall_cells(rescale_nonpositive(readings), how)
-  cells <- Filter(function(cell) length(unique(cell$arm)) > 1 && !is_held(cell, how), cells)
+  cells <- Filter(function(cell) length(unique(cell$arm)) > 1, cells)
+  held <- vapply(cells, is_held, NA, how = how)
+  left_out <- stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
+  cells <- cells[!held]
   if (!length(cells)) abort_input("nothing here has two arms that can be told apart", todo = "see: honestmargin weigh")
   rows <- stack_rows(lapply(cells, near_rows, how = how))
   lacking <- unique(rows$metric[is.na(rows$worth)])
@@ -49,7 +53,7 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   }, NA)
   structure(rows,
     class = c("honestmargin_near", "data.frame"), labels = plan_labels(plan), confidence = how$confidence,
-    choice = if (any(good)) order[good][1] else NA_character_, order = order
+    choice = if (any(good)) order[good][1] else NA_character_, order = order, left_out = left_out
   )
 }
 

@@ -69,8 +69,9 @@ load_study <- function(store, metrics, batch) {
     # of an export, what was seen while its passes ran stands in its record
     captured = bind_findings(captured$findings, record$findings)
   ))
+  copies <- copies_found(passes, found)
   new_study(
-    plan, passes, readings,
+    plan, copies_aside(passes, copies), copies_aside(readings, copies),
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
     ceilings, captured$limits, traces, store, record$sealed, shown_conditions(conditions),
     machine_facts(record$snapshots), search, captured$pace

@@ -62,7 +62,7 @@ claim_rows <- function(rows, claims) {
   out$claim <- claim
   out$bound <- bound
   out$holds <- holds
-  out$why <- ifelse(known, "", rows$reason)
+  out$why <- ifelse(known, "", format(new_codes(lapply(unclass(rows$codes), utils::head, 1))))
   out <- out[order(match(out$workload, unique(rows$workload)), match(out$arm, unique(rows$arm))), , drop = FALSE]
   rownames(out) <- NULL
   out

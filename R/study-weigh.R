@@ -139,7 +139,8 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
       cells$findings,
       if (with_excluded) counted_findings(given) else excluded_findings(readings, passes, cells$verdicts, how),
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
-      if (is_study(x)) x$findings, attr(readings, "findings"),
+      if (is_study(x)) x$findings else table_findings(readings, cells$verdicts),
+      attr(readings, "findings"),
       if (how$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
     labels = plan_labels(plan), of = given, looks = how$looks
@@ -169,6 +170,14 @@ weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, rea
   }
   cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (how$planned) how$arms))
   cells
+}
+
+# what a study is checked for when it is read
+table_findings <- function(readings, verdicts) {
+  judged <- verdicts[verdicts$role == "primary", , drop = FALSE]
+  rows <- plain_table(readings)
+  rows <- amounts(rows[is_counted(rows) & cell_key(rows) %in% cell_key(judged), , drop = FALSE])
+  bind_findings(odd_passes(rows), unequal_arms(rows))
 }
 
 # passes that were excluded, and count here because somebody asked for it

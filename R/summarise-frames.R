@@ -88,7 +88,7 @@ assert_frames <- function(x, pass = NULL) {
   bad <- first_bad_frame(as.numeric(x))
   if (bad > 0) {
     abort_input(
-      paste0("frame time ", format(x[bad]), " is not a positive, finite number"),
+      paste0("frame time ", show_exact(x[bad]), " is not a positive, finite number"),
       c(where, paste("frame", bad)),
       "a frame takes a positive time in ms; take the frame out only if you know why it is wrong"
     )

@@ -62,7 +62,7 @@ count_outcomes <- function(passes, planned = NULL) {
     grid[[outcome]] <- count(counted & passes$outcome == outcome)
   }
   grid$warm_up <- count(passes$role == "warm_up")
-  grid$excluded <- count(passes$role == "excluded")
+  grid$excluded <- count(passes$role %in% roles_left_out)
   grid$tried <- count(tried(passes))
   grid$failed <- count(fell(passes))
   limits <- possible_share(grid$failed, grid$tried)

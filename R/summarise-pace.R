@@ -42,24 +42,28 @@ pace_shares <- 30L
 
 #' The pace of a pass: its median frame in each of thirty equal parts, after its start
 #' @param from How many seconds that takes, 0 for none.
-#' @return `NULL` for what is too short to tell, or a data frame of one row: `from_s` (where it begins), `part_s`
-#'   (length of a part), `begins` (see `first_frames()`), `levels` (a list of one: logarithms of the medians).
+#' @return `NULL` for next to nothing, or a data frame of one row: `from_s` (where it begins), `part_s`
+#'   (length of a part), `begins` (see `first_frames()`), `levels` (a list of one: logarithms of the medians, none where
+#'   a pass is too short for that).
 #' @noRd
 find_pace <- function(frame_time_ms, from = 0) {
-  total <- sum(frame_time_ms) / 1000
-  if (length(frame_time_ms) < 10 * pace_shares || total < 5) {
+  if (length(frame_time_ms) < begin_frames) {
     return(NULL)
   }
-  levels <- signif(log(share_medians(frame_time_ms, 1000 * from, pace_shares)), 7)
-  if (!anyNA(levels)) {
-    list2DF(list(
-      from_s = from, part_s = (total - from) / pace_shares, begins = first_frames(frame_time_ms), levels = list(levels)
-    ))
+  total <- sum(frame_time_ms) / 1000
+  levels <- if (length(frame_time_ms) >= 10 * pace_shares && total >= 5) {
+    signif(log(share_medians(frame_time_ms, 1000 * from, pace_shares)), 7)
   }
+  if (is.null(levels) || anyNA(levels)) levels <- numeric()
+  list2DF(list(
+    from_s = from, part_s = (total - from) / pace_shares, begins = first_frames(frame_time_ms), levels = list(levels)
+  ))
 }
+
+begin_frames <- 64L
 
 # a number that two passes share only where their first frames are the same; none where these are all alike anyhow
 first_frames <- function(frame_time_ms) {
-  first <- frame_time_ms[1:64]
-  if (length(unique(first)) < 16) NA_real_ else signif(sum(first * sqrt(1:64)), 12)
+  first <- frame_time_ms[seq_len(begin_frames)]
+  if (length(unique(first)) < 16) NA_real_ else signif(sum(first * sqrt(seq_along(first))), 12)
 }

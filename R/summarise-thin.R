@@ -12,11 +12,16 @@ thin_trace <- function(frame_time_ms, slices = 600) {
   start <- cumsum(frame_time_ms) - frame_time_ms
   length_ms <- sum(frame_time_ms) / slices
   slice <- pmin(slices, start %/% length_ms + 1)
-  parts <- split(frame_time_ms, slice)
-  of <- function(f) vapply(parts, f, 1, USE.NAMES = FALSE)
+  # sorted within its slice, each has its least, its middle and its most at known places
+  x <- frame_time_ms[order(slice, frame_time_ms)]
+  n <- tabulate(slice, slices)
+  there <- which(n > 0)
+  n <- n[there]
+  last <- cumsum(n)
+  first <- last - n + 1
   data.frame(
-    time_s = (as.numeric(names(parts)) - 0.5) * length_ms / 1000,
-    fastest_ms = of(min), median_ms = of(stats::median), slowest_ms = of(max)
+    time_s = (there - 0.5) * length_ms / 1000,
+    fastest_ms = x[first], median_ms = (x[first + (n - 1) %/% 2] + x[first + n %/% 2]) / 2, slowest_ms = x[last]
   )
 }
 
@@ -27,18 +32,20 @@ thin_trace <- function(frame_time_ms, slices = 600) {
 #' @noRd
 thin_series <- function(series, slices = 240) {
   time <- series$time_s
-  slice <- if (length(time) > slices) {
-    floor(slices * (time - min(time)) / (max(time) - min(time) + 1e-9))
-  } else {
-    seq_along(time)
+  # a slice a sample, where there are few: nothing to average
+  averaged <- function(values) ifelse(is.finite(values), values, NA_real_)
+  if (length(time) > slices) {
+    slice <- floor(slices * (time - min(time)) / (max(time) - min(time) + 1e-9))
+    averaged <- function(values) {
+      as.numeric(tapply(values, slice, function(v) if (any(is.finite(v))) mean(v, na.rm = TRUE) else NA))
+    }
   }
-  middle <- as.numeric(tapply(time, slice, mean))
   drawn <- vapply(names(series), function(name) empty_to(series_about(name)$drawn, NA_real_), 1)
-  parts <- lapply(names(series)[order(drawn, na.last = NA)], function(name) {
-    value <- as.numeric(tapply(
-      series[[name]], slice, function(v) if (any(is.finite(v))) mean(v, na.rm = TRUE) else NA
-    ))
-    data.frame(series = name, unit = series_about(name)$unit, time_s = middle, value = value)
-  })
-  do.call(rbind, parts)
+  shown <- names(series)[order(drawn, na.last = NA)]
+  middle <- averaged(time)
+  data.frame(
+    series = rep(shown, each = length(middle)),
+    unit = rep(vapply(shown, function(name) series_about(name)$unit, ""), each = length(middle)),
+    time_s = rep(middle, length(shown)), value = as.numeric(unlist(lapply(series[shown], averaged)))
+  )
 }

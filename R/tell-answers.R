@@ -49,7 +49,7 @@ answer_about <- function(here) {
     span <- if (length(noise)) unique(show_number(range(noise), 2))
     paste0(
       rows$metric[1], ": ",
-      if (is.na(rows$worth[1])) "no worth named" else paste0("worth ", format(signif(rows$worth[1], 3)), suffix),
+      if (is.na(rows$worth[1])) "no worth named" else paste0("worth ", show_exact(signif(rows$worth[1], 3)), suffix),
       if (length(noise)) paste0(", ", unit, " differ by ", paste(span, collapse = " to "), suffix)
     )
   }, "", USE.NAMES = FALSE)

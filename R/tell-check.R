@@ -10,7 +10,7 @@ findings.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
   findings(x$verdicts, exploratory = exploratory)
 }
 
-strip_legend <- ". nothing seen  - note  ! warning of this pass  x ended badly  o excluded  w warm-up"
+strip_legend <- ". nothing seen  - note  ! warning of this pass  x ended badly  o does not count  w warm-up"
 
 #' One mark for each pass, in rows by workload and arm
 #' @param passes From `check_passes()`.
@@ -20,7 +20,7 @@ pass_strips <- function(passes, told) {
   place <- paste0(place_names(cbind(passes, segment = NA)), ", ", arm_names(passes$arm, told))
   mark <- ifelse(passes$gravest %in% c("warning", "blocking"), "!", ifelse(passes$gravest %in% "note", "-", "."))
   mark <- ifelse(passes$outcome %in% outcomes_well, mark, "x")
-  mark <- ifelse(passes$role == "excluded", "o", ifelse(passes$role == "warm_up", "w", mark))
+  mark <- ifelse(passes$role %in% roles_left_out, "o", ifelse(passes$role == "warm_up", "w", mark))
   said <- vapply(seq_len(nrow(passes)), function(i) {
     paste(c(
       if (passes$outcome[i] != "ok") gsub("_", " ", passes$outcome[i]),

@@ -8,14 +8,14 @@ claim_sentences <- function(claims, names = NULL) {
   each <- ifelse(claims$passes_from == 1 & claims$passes_to == 1, "one pass each",
     paste(claims$passes_from, "against", claims$passes_to, "passes")
   )
-  sure <- paste0(format(100 * claims$confidence), " %")
+  sure <- show_share(claims$confidence)
   paste0(
     if (is.null(names)) "" else paste0(names, ": "),
     claimed(claims, "from"), " against ", claimed(claims, "to"), " is ", gap, ". ",
     ifelse(claims$break_even == 0, "Rounding alone may have made this gap: it shows nothing.", paste0(
       "It would stand at ", sure, if (claims$together[1] > 1) paste0(" (over all ", claims$together, " claims)"),
       " only if one pass varied by less than ", show_noise_percent(claims$break_even), " (", each,
-      ifelse(claims$rounded > 0, paste0(", rounded to ", claims$rounded), ""), ")."
+      ifelse(claims$rounded > 0, paste0(", rounded to ", show_exact(claims$rounded)), ""), ")."
     )),
     spread_words(claims)
   )
@@ -23,7 +23,7 @@ claim_sentences <- function(claims, names = NULL) {
 
 # what the published spread says by itself
 spread_words <- function(claims) {
-  own <- mapply(function(...) paste(unique(format(c(...), trim = TRUE)), collapse = " and "),
+  own <- mapply(function(...) paste(unique(format(c(...), trim = TRUE, decimal.mark = ".")), collapse = " and "),
     claims$spread_from, claims$spread_to
   )
   ifelse(is.na(claims$stands), "", paste0(

@@ -44,21 +44,52 @@ words_of_checks <- list(
     "it took {seconds} s where its fellows took {usual} s",
     "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
   ),
-  copied = c(
-    "{passes} have the same frames: they are copies of one pass",
-    "leave one of them out, and find the log that is missing"
+  copied = function(v) {
+    c(
+      paste0(
+        some_of(v$passes, 9), " have the same frames: they are copies of one pass, ",
+        if (isTRUE(is.na(v$counts))) {
+          "and whose it is cannot be told: they count only where there is no other"
+        } else {
+          "which counts once"
+        }
+      ),
+      "find the log that is missing"
+    )
+  },
+  repeated = c(
+    "passes {again} have the numbers of {before}, one after the other: rows that were taken twice count once",
+    "leave one set out; passes that were run twice do not agree to the last digit"
   ),
-  appended = c(
-    "its log begins with the frames of {within}: it was appended to, not begun anew",
-    "cut away what is of the pass before, and take it in again"
+  appended = function(v) {
+    # a report of before names one pass
+    passes <- c(v$passes, v$longer)
+    one <- length(passes) == 1
+    c(
+      paste0(
+        some_of(passes, 9), if (one) " begins" else " begin", " with the frames of ", c(v$counts, v$within)[1],
+        ": a log was appended to, not begun anew; ", if (one) "it does" else "they do", " not count"
+      ),
+      "cut away what is of the passes before, and take them in again"
+    )
+  },
+  arms_alike = c(
+    "{arms} are written differently, so they are arms of their own",
+    "if they are one arm, write it alike in each row"
   ),
   odd_pass = function(v) {
+    tens <- if (v$usual != 0 && v$value / v$usual > 0) log10(v$value / v$usual) else 0
+    mistyped <- round(tens) != 0 && abs(tens - round(tens)) < 0.03
     c(
       paste0(
         v$metric, " ", number_words(v$value, v$unit), " where other passes of ", v$arm_said, " gave ",
         number_words(v$usual, v$unit), " (", show_number(v$off, 2), " times the noise away)"
       ),
-      "look at its trace and its notes; `firm` shows what the verdict is without it"
+      if (mistyped) {
+        "was a digit or a decimal mark lost? if so, correct it"
+      } else {
+        "look at its trace and its notes; `firm` shows what the verdict is without it"
+      }
     )
   },
   two_paces = function(v) {

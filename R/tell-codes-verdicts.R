@@ -74,7 +74,7 @@ words_of_verdicts <- list(
   },
   anchor = function(v) {
     paste0(
-      "what the anchor ", v$workload, " showed over the same time (", format(signif(v$moved, 2)),
+      "what the anchor ", v$workload, " showed over the same time (", show_exact(signif(v$moved, 2)),
       if (v$scale == "percent") " %", ") is taken out, as if both moved alike"
     )
   },
@@ -123,7 +123,7 @@ words_of_verdicts <- list(
   frames_held = function(v) paste0("frames held at ", show_number(v$fps), " fps"),
   series = function(v) {
     means <- vapply(names(v$means), function(id) {
-      paste0(series_words(id), " ", format(round(v$means[[id]])), " ", series_about(id)$unit)
+      paste0(series_words(id), " ", show_exact(round(v$means[[id]])), " ", series_about(id)$unit)
     }, "")
     paste(
       c(means, if (length(v$missing)) paste("no sensor of", paste(series_words(v$missing), collapse = ", "))),

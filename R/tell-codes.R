@@ -11,6 +11,8 @@ code_words <- list2env(c(
 #' @return Two texts, the second empty where there is nothing to do.
 #' @noRd
 words_of <- function(code, values) {
+  before <- options(plain_numbers)
+  on.exit(options(before))
   texts <- code_words[[code]]
   if (is.null(texts)) texts <- unlist(lapply(registered("check"), function(check) check$words[code]), use.names = FALSE)
   if (is.null(texts)) texts <- code
@@ -35,18 +37,20 @@ fill_words <- function(template, values) {
   template
 }
 
-show_step <- function(step) if (step == signif(step, 3)) format(step) else show_number(step)
+show_step <- function(step) if (step == signif(step, 3)) show_exact(step) else show_number(step)
 
 show_value <- function(value) {
   if (is.character(value)) {
     return(some_of(value, 9))
   }
   whole <- is.numeric(value) && all(value == round(value), na.rm = TRUE) && all(abs(value) < 1e9, na.rm = TRUE)
-  some_of(if (!is.numeric(value) || whole) as.character(value) else show_number(value))
+  some_of(if (!is.numeric(value) || whole) show_exact(value) else show_number(value))
 }
 
 #' @export
 format.honestmargin_codes <- function(x, ...) {
+  before <- options(plain_numbers)
+  on.exit(options(before))
   each <- unlist(unclass(x), recursive = FALSE)
   # one and the same code stands in many rows, and is worded once
   first <- first_same(each)

@@ -86,7 +86,7 @@ costs_shown <- function(x) {
 costs_footing <- function(x) {
   paste0(
     "change: of ", attr(x, "unit"), " against ", arm_names(x$ratio$baseline[1], labels_of(x)), ", together at ",
-    format(100 * attr(x, "confidence")), " %. beaten by: surely better in one and not worse in the other ",
+    show_share(attr(x, "confidence")), ". beaten by: surely better in one and not worse in the other ",
     "(in ", attr(x, "metric"), ": by no more than its worth)."
   )
 }

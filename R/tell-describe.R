@@ -56,7 +56,7 @@ description_sentences <- function(values, told) {
 show_level <- function(x, v) {
   width <- (v$upper - v$lower) / 2
   places <- ifelse(is.finite(width) & width > 0, pmin(4, pmax(0, 1 - floor(log10(width)))), NA)
-  if (is.na(places)) format(signif(x, 6), trim = TRUE) else formatC(x, format = "f", digits = places)
+  if (is.na(places)) show_exact(signif(x, 6)) else sprintf("%.*f", as.integer(places), x)
 }
 
 #' @param values Rows of a description.

@@ -14,7 +14,7 @@ floors_named <- function(rows, told) {
   one <- rows[!duplicated(rows$metric), , drop = FALSE]
   list_words(paste(
     metric_labels(one$metric, told), ifelse(one$better == "lower", "at most", "at least"),
-    with_unit_each(format(one$floor, trim = TRUE), one$unit)
+    with_unit_each(show_exact(one$floor), one$unit)
   ))
 }
 
@@ -77,7 +77,7 @@ floors_shown <- function(x) {
   out <- data.frame(
     workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = arm_names(rows$arm, told),
     mean = show_number(rows$value), `lies in` = ends_shown(rows$lower, rows$upper),
-    floor = format(rows$floor, trim = TRUE), stays = stay_words(rows$stays), check.names = FALSE
+    floor = show_exact(rows$floor), stays = stay_words(rows$stays), check.names = FALSE
   )
   if (one) out$metric <- NULL
   if (attr(x, "next_pass")) {
@@ -96,7 +96,7 @@ stay_words <- function(stays) c(yes = "yes", no = "no", unclear = "cannot tell")
 
 floors_footing <- function(x) {
   paste0(
-    "All intervals hold together at ", format(100 * attr(x, "confidence")), " %. Preferred in this order: ",
+    "All intervals hold together at ", show_share(attr(x, "confidence")), ". Preferred in this order: ",
     some_of(arm_names(attr(x, "order"), labels_of(x)), 8), "."
   )
 }

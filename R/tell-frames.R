@@ -52,12 +52,13 @@ run_words <- function(run) {
   paste0("frame times are ", word, " ", where, " (by ", by, " %", most, ")")
 }
 
-share_words <- function(share) paste0(format(round(100 * share, 2)), " %")
+share_words <- function(share) paste0(show_exact(round(100 * share, 2)), " %")
 
 frames_footing <- function(x) {
   paste0(
     "A percentile: so many of the frames are no longer. Each band holds at all percentiles of its comparison ",
-    "together, at ", format(100 * attr(x, "confidence")), " %", if (any(x$by == "looks")) ", however often one looked",
+    "together, at ", show_share(attr(x, "confidence")),
+    if (any(x$by == "looks")) ", however often one looked",
     "; each comparison stands by itself."
   )
 }

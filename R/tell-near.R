@@ -27,7 +27,10 @@ near_words <- function(x) {
     )
     paste0(arm_names(arm, told), ": ", paste(said, collapse = "; "), ".")
   }, "")
-  c(first, unname(rest))
+  held <- attr(x, "left_out")
+  c(first, unname(rest), if (NROW(held)) {
+    paste0("Left out: ", paste(overall_place(held, told), collapse = "; "), words_of_ceiling, ".")
+  })
 }
 
 near_worth <- function(rows) {
@@ -54,7 +57,7 @@ near_shown <- function(x) {
 
 near_footing <- function(x) {
   paste0(
-    "Each arm against every other, one-sided, together at ", format(100 * attr(x, "confidence")),
-    " %. Preferred in this order: ", some_of(arm_names(attr(x, "order"), labels_of(x)), 8), "."
+    "Each arm against every other, one-sided, together at ", show_share(attr(x, "confidence")),
+    ". Preferred in this order: ", some_of(arm_names(attr(x, "order"), labels_of(x)), 8), "."
   )
 }

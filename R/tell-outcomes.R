@@ -158,7 +158,7 @@ outcomes_shown <- function(table, told) {
 #' @noRd
 range_words <- function(low, high, unit = "") {
   # two digits however small it is
-  short <- function(v) vapply(v, function(one) format(signif(one, 2), scientific = FALSE), "")
+  short <- function(v) show_exact(signif(v, 2))
   from <- ifelse(low > 0, paste0(short(low), " to "), "up to ")
   ifelse(is.na(high), "", paste0(from, short(high), unit))
 }
@@ -173,7 +173,7 @@ outcomes_note <- paste(
 #' @return Data frame `pass`, `workload`, `arm`, `outcome`, `role`, `reason`.
 #' @noRd
 passes_without_value <- function(passes) {
-  gone <- passes$role == "excluded" | !passes$outcome %in% outcomes_well
+  gone <- passes$role %in% roles_left_out | !passes$outcome %in% outcomes_well
   rows <- with_columns(plain_table(passes), "reason")
   unique(rows[gone, c("pass", "workload", "arm", "outcome", "role", "reason")])
 }

@@ -17,10 +17,12 @@ overall_words <- function(x) {
     ),
     `Left out` = if (NROW(x$left_out)) {
       held <- paste(overall_place(x$left_out, told), collapse = "; ")
-      paste0(held, ": held at a ceiling, which hides what an arm could do")
+      paste0(held, words_of_ceiling)
     }
   ))
 }
+
+words_of_ceiling <- ": held at a ceiling, which hides what an arm could do"
 
 overall_place <- function(rows, told) {
   place <- ifelse(is.na(rows$workload), "all workloads together", place_names(rows))
@@ -127,7 +129,7 @@ plateau_sentence <- function(row, told) {
 #' @noRd
 overall_footing <- function(x) {
   paste0(
-    "Each question is a family of its own, at ", format(100 * attr(x, "confidence")), " %.",
+    "Each question is a family of its own, at ", show_share(attr(x, "confidence")), ".",
     if (isTRUE(attr(x, "looks"))) " The study was looked at on the way, which these answers do not allow for."
   )
 }

@@ -53,7 +53,7 @@ target_sentence <- function(target, x, told) {
   if (is.null(target)) {
     return(NULL)
   }
-  asked <- paste0(format(attr(x, "asked")), " %")
+  asked <- paste0(show_exact(attr(x, "asked")), " %")
   about <- paste0(target$workload, ": ")
   if (!length(target$options)) {
     return(paste0(about, "all options together are not foreseen to win ", asked, "."))
@@ -120,7 +120,7 @@ screen_footing <- function(x) {
   rows <- plain_table(x)
   aliases <- attr(x, "aliases")
   paste0(
-    "Intervals hold together at ", format(100 * attr(x, "confidence")), " %, from ",
+    "Intervals hold together at ", show_share(attr(x, "confidence")), ", from ",
     count_of(rows$passes[1], "pass", "passes"), " of each workload. =: cannot be told from the first of that rank.",
     if (NROW(aliases)) alias_words(aliases),
     if (any(names(screen_loads) %in% names(rows))) {
@@ -132,7 +132,7 @@ screen_footing <- function(x) {
 alias_words <- function(aliases) {
   per <- table(aliases$option)
   first <- aliases[aliases$option == aliases$option[1], , drop = FALSE]
-  most <- format(signif(100 * max(aliases$share), 2))
+  most <- show_exact(signif(100 * max(aliases$share), 2))
   share <- if (all(aliases$share > 0.99)) "" else paste0(" (", most, " % of each)")
   paste0(
     " What two options do beyond the sum of both goes into others", share, ": into ", first$option[1], " that of ",

@@ -44,7 +44,7 @@ search_distance <- function(x, now) {
   if (anyNA(numbers)) {
     return(paste("and", failed, "failed"))
   }
-  paste0(with_unit(format(abs(diff(numbers))), told$unit), " away from ", failed, ", which failed")
+  paste0(with_unit(show_exact(abs(diff(numbers))), told$unit), " away from ", failed, ", which failed")
 }
 
 next_rung_words <- function(x) {
@@ -113,7 +113,7 @@ search_soak <- function(x, table) {
     return(NULL)
   }
   paste0(
-    "To show at most ", count_of(format(at_most), "failure"), " an hour: ",
+    "To show at most ", count_of(show_exact(at_most), "failure"), " an hour: ",
     long_words(3600 * soak_hours(at_most)), " of ", rows$workload[1], " without one."
   )
 }
@@ -132,7 +132,9 @@ possible_words <- function(rows) {
 # "up to 6 an hour", "up to 31 %"
 brief_possible <- function(rows) sub("failures ", "", sub(" of passes failing", "", possible_words(rows)))
 
-short_rate <- function(x) vapply(x, function(one) format(signif(one, 2), scientific = FALSE, big.mark = ","), "")
+short_rate <- function(x) {
+  vapply(x, function(one) format(signif(one, 2), scientific = FALSE, big.mark = ",", decimal.mark = "."), "")
+}
 
 #' The ladder as a table for people: one row per value, one column per test
 #' @param table From [search_table()].
@@ -173,7 +175,7 @@ climb_words <- function(plan) {
     " before it is believed. ",
     if (search$allowed > 0) paste0("A value may fail ", count_of(search$allowed, "time"), " and still hold. ") else "",
     "After a failure it steps back ",
-    if (is.null(search$back_off)) "one value" else with_unit(format(search$back_off), plan$setting$unit),
+    if (is.null(search$back_off)) "one value" else with_unit(show_exact(search$back_off), plan$setting$unit),
     " from the value that failed, and tries nothing at or beyond it again.",
     if (plan$blocks > 0) {
       paste0(" What is found is then compared with the start in ", count_of(plan$blocks, "block"), ".")
@@ -208,7 +210,7 @@ soak_words <- function(plan) {
     "Without a soak a value that runs the tests may still fail within the hour. "
   }
   paste0(shown, if (minutes / 60 < needed) paste0(
-    "To show at most ", count_of(format(at_most), "failure"), " an hour: soak for ", long_words(3600 * needed), "."
+    "To show at most ", count_of(show_exact(at_most), "failure"), " an hour: soak for ", long_words(3600 * needed), "."
   ))
 }
 

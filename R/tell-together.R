@@ -37,7 +37,7 @@ failing_claim <- function(row, told) {
 
 together_footing <- function(x) {
   paste0(
-    "Each claim is tested at ", format(100 * attr(x, "confidence")), " %, one-sided; all of an arm must hold ",
+    "Each claim is tested at ", show_share(attr(x, "confidence")), ", one-sided; all of an arm must hold ",
     "together, so none is adjusted for the others."
   )
 }

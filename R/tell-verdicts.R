@@ -11,7 +11,7 @@ metric_labels <- function(ids, told) {
 
 # by its own name where the plan gives one, else by its value and unit
 arm_names <- function(arms, told) {
-  label <- unname(told$arms[as.character(arms)])
+  label <- unname(told$arms[show_exact(arms, 15)])
   if (is.null(label)) with_unit(arms, told$unit) else ifelse(is.na(label), with_unit(arms, told$unit), label)
 }
 
@@ -102,7 +102,7 @@ baseline_words <- function(rows) {
 #' What the confidence is about
 #' @noRd
 family_words <- function(verdicts) {
-  sure <- paste0(format(100 * verdicts$confidence[1]), " %")
+  sure <- show_share(verdicts$confidence[1])
   family <- max(verdicts$family_size)
   looks <- if (isTRUE(attr(verdicts, "looks"))) ", however often one looked"
   if (family == 1) {

@@ -123,7 +123,7 @@ bind_contrasts <- function(parts) {
   if (!length(parts)) {
     return(NULL)
   }
-  rows <- as.list(data.table::rbindlist(parts, use.names = TRUE, fill = TRUE))
+  rows <- stack_columns(parts)
   columns_at(rows, order(rows$cell, rows$place))
 }
 

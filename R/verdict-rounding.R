@@ -44,19 +44,6 @@ steps_of_pairs <- function(value, of_arm, arms, baseline) {
   ifelse(is.finite(step), step, 0)
 }
 
-decimal_step <- function(value) {
-  slack <- 1e-9 * pmax(1, abs(value))
-  if (abs(value[1] - round(value[1], 6)) > slack[1]) {
-    return(0)
-  }
-  for (places in 0:6) {
-    if (all(abs(value - round(value, places)) <= slack)) {
-      return(10^-places)
-    }
-  }
-  0
-}
-
 # When passes vary by less than half a step, rounding no longer averages out:
 # each mean may be off by half a step, so the interval is at least that wide.
 rounding_error <- function(step, e, scale) {

@@ -46,3 +46,24 @@ test_that("near words are found and far ones are not", {
   expect_identical(honestmargin:::some_of(1:7, 3), "1, 2, 3 and 4 more")
   expect_identical(honestmargin:::count_of(1, "pass", "passes"), "1 pass")
 })
+
+test_that("numbers are told as they are, and how a session prefers to write them changes nothing", {
+  many <- data.frame(
+    arm = rep(c(100000, 200000), 5), value = c(99.5, 99.1, 100.5, 100.2, 100, 99.6, 99.7, 99.4, 100, 99.9)
+  )
+  verdicts <- weigh(many, baseline = 100000, worth = 2)
+  expect_identical(c(verdicts$baseline[1], verdicts$arm[1]), c("100000", "200000"))
+  expect_match(headline(verdicts), "200000 makes no difference")
+  study <- read_study(demo_study())
+  told <- function() {
+    page <- xml2::read_html(write_report(verdicts, withr::local_tempfile(fileext = ".html")))
+    drawn <- xml2::xml_find_all(page, "//*[@class='range' or @class='mean' or @class='worth']")
+    c(findings(study)$message, findings(study)$todo, as.character(drawn))
+  }
+  usual <- told()
+  expect_match(usual, "class=\"range\" x1=\"[0-9]+[.][0-9]\"", all = FALSE)
+  withr::local_options(OutDec = ",", scipen = -5, digits = 3)
+  expect_identical(told(), usual)
+  # without an e where it stands among words
+  expect_no_match(run_cli("weigh", demo_study(), "--more", "--exploratory")$stdout, "[0-9]e-?[0-9]")
+})

@@ -121,12 +121,44 @@ test_that("captures of no, few or equal frames, and an hour of them, give define
   expect_gt(nrow(verdict_of(function(arm, i) scene(i, 5), sensors = stuck)), 20)
 })
 
-test_that("a log that was appended to is told from a copy", {
-  folder <- made_study(function(arm, i) if (i == 4) c(scene(3, 10), scene(4, 10)) else scene(i, 10))
-  seen <- findings(read_study(folder))
-  expect_match(seen$message[seen$check == "appended"], "pass p04: its log begins with the frames of p03")
-  expect_false("copied" %in% seen$check)
-  twice <- findings(read_study(made_study(function(arm, i) scene(if (i == 4) 3 else i, 10))))
-  expect_match(twice$message[twice$check == "copied"], "p03, p04 have the same frames")
-  expect_false("appended" %in% twice$check)
+test_that("a log that was appended to is told from a copy, and neither counts as a pass of its own", {
+  told <- function(verdicts) paste(findings(verdicts)$message, collapse = "; ")
+  primary <- function(verdicts) {
+    as.data.frame(verdicts)[verdicts$role == "primary", c("change", "lower", "upper", "n_arm", "n_baseline", "verdict")]
+  }
+  # p02 and p03 are of arm b, p04 is of arm a
+  here <- environment()
+  third <- function(frames) made_study(function(arm, i) if (i == 3) frames else scene(i, 10), env = here)
+  folder <- third(scene(3, 10))
+  passes <- utils::read.csv(file.path(folder, "passes.csv"))
+  utils::write.csv(passes[passes$pass != "p03", ], file.path(folder, "passes.csv"), row.names = FALSE)
+  unlink(file.path(folder, "frames", "p03.csv"))
+  without <- primary(weigh(read_study(folder)))
+  grown <- third(c(scene(2, 10), scene(3, 10)))
+  added <- weigh(read_study(grown))
+  expect_match(told(added), "p03 begins with the frames of p02: a log was appended to, .*; it does not count")
+  expect_no_match(told(added), "copies")
+  expect_equal(primary(added), without)
+  twice <- weigh(read_study(third(scene(2, 10))))
+  expect_match(told(twice), "p02, p03 have the same frames: they are copies of one pass, which counts once")
+  expect_no_match(told(twice), "appended")
+  expect_equal(primary(twice), without)
+  expect_match(run_cli("check", grown)$stdout, "w, b +\\.o\\.\\.")
+  # of two arms nobody knows which it is
+  both <- weigh(read_study(made_study(function(arm, i) scene(if (i == 4) 3 else i, 10))))
+  expect_match(told(both), "p03, p04 have the same frames: .* whose it is cannot be told: they count only where")
+  expect_identical(c(both$n_arm, both$n_baseline)[both$role == "primary"], c(3L, 3L))
+})
+
+test_that("short passes of a log that only grows are one pass", {
+  grown <- withr::local_tempdir()
+  for (arm in c("a", "b")) {
+    each <- lapply(1:4, function(i) scene(10 * i + match(arm, c("a", "b")), 2))
+    for (i in 1:4) {
+      writeLines(format(unlist(each[seq_len(i)]), digits = 8), file.path(grown, sprintf("%s_run%d.txt", arm, i)))
+    }
+  }
+  verdicts <- weigh(suppressMessages(read_logs(grown, baseline = "a")), worth = 1)
+  expect_setequal(verdicts$verdict[verdicts$role == "primary"], "no basis")
+  expect_match(findings(verdicts)$message, "b_2, main_b_3, main_b_4 begin with the frames of main_b_1", all = FALSE)
 })

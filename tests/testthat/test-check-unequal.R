@@ -49,10 +49,16 @@ test_that("how far a pass lies off is its externally studentised residual, howev
     expect_equal(seen$away, unname(abs(rstudent(fit))))
     expect_equal(seen$p[3], 2 * pt(-abs(rstudent(fit)[[3]]), fit$df.residual - 1))
   }
+  # every arm once in every block, and no blocks at all
+  whole <- expand.grid(arm = c("a", "b", "c"), block = 1:4)
+  y <- rnorm(12)
+  expect_equal(outlying(y, whole$arm, whole$block)$away, unname(abs(rstudent(lm(y ~ arm + factor(block), whole)))))
+  expect_equal(outlying(y, whole$arm, NA)$away, unname(abs(rstudent(lm(y ~ arm, whole)))))
   # nothing varies, and a pass that is alone in its block has no fellows
   expect_every(is.na(outlying(rep(5, 10), rep(c("a", "b"), 5), rep(1:5, each = 2))$away))
   alone <- outlying(rnorm(11), c(rep(c("a", "b"), 5), "a"), c(rep(1:5, each = 2), 6))
   expect_identical(which(is.na(alone$away)), 11L)
-  # a thousand blocks took a minute
+  # a thousand blocks took a minute, and a thousand arms seconds
+  expect_length(outlying(rnorm(5000), rep(1:1000, 5), rep(1:5, each = 1000))$away, 5000)
   expect_length(outlying(rnorm(4000), rep(1:4, 1000), rep(1:1000, each = 4))$away, 4000)
 })

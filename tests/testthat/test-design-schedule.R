@@ -78,8 +78,8 @@ test_that("attributes that change together are found, and an arm that takes them
   mixed <- data.frame(a = c("0", "1", "0"), b = c("0", "0", "1"), c = c("0", "1", "1"))
   expect_setequal(groups(mixed)[[1]], c("a", "b", "c"))
   found <- plan_study(write_lines(
-    "setting: {name: speed, baseline: 3200}", "arms:", "  - {value: 3200, attributes: {size: 16}}",
-    "  - {value: 3600, attributes: {size: 8}}", "workloads: [{id: w}]",
+    "setting: {name: speed, baseline: 3200}", "arms:", "  - {value: 3200, attributes: {size: 16, slots: [A2, B2]}}",
+    "  - {value: 3600, attributes: {size: 8, slots: [A2, B2]}}", "workloads: [{id: w}]",
     ext = ".yml"
   ))
   found <- findings(found)

@@ -256,6 +256,22 @@ test_that("of a log that names several programs the frames of one are read, and 
   )
 })
 
+test_that("a stray quote in a log that names programs ends nothing, and quotes hold what parts columns", {
+  racer <- sprintf("%.1f", rep(c(10.1, 9.8, 10.4, 9.6), 60))
+  rows <- paste0("\"racer\",", seq_along(racer), ",", racer)
+  # far down, where nobody looks before: this ended the whole session
+  stray <- write_lines(c("app,frame,frame_time_ms", append(rows, "\"", 150)))
+  expect_error(read_frames(stray), "line 152: nothing in the column of frames", class = "honestmargin_error_input")
+  cut <- write_lines(c("app,frame,frame_time_ms", rows, "\"rac"))
+  expect_equal(read_frames(cut)$frame_time_ms, as.numeric(racer))
+  named <- sub("racer", "Racer, the game", rows)
+  one <- write_lines(c("app,frame,frame_time_ms", named, "desktop,1,16.7"))
+  expect_equal(read_frames(one)$frame_time_ms, as.numeric(racer))
+  expect_match(findings(read_frames(one))$message, "those of Racer, the game count \\(240\\), not desktop")
+  two <- write_lines(c("app,frame,frame_time_ms", named, rep("desktop,1,16.7", 60)))
+  expect_error(read_frames(two), "several programs: Racer, the game \\(240\\)", class = "honestmargin_error_input")
+})
+
 test_that("what stands above an empty line is not lost", {
   ms <- c(10.1, 10.2, 10.4, 10.3, 10.7)
   at <- sprintf("%.4f", cumsum(c(0, ms[-5])) / 1000)

@@ -126,3 +126,19 @@ test_that("a table of sums alone is refused, and an arm that has not run yet has
   r <- read_readings(write_lines("stock,tuned,spare", "100,103,", "101,104,"), better = c(value = "higher"))
   expect_identical(unique(r$arm), c("stock", "tuned"))
 })
+
+test_that("cells in quotes hold marks and quotes, and a stray quote is a letter", {
+  cells <- function(...) as.list(honestmargin:::read_text_table(write_lines(...), "table", titled = TRUE)$cells)
+  read <- cells(
+    "arm,\"Avg, FPS\",note,", "off,100,\"a, \"\"b\"\", c\",", "on,101,5\" disk, 6\" disk", "\"un,99, \"\" ,"
+  )
+  expect_identical(read[["arm"]], c("off", "on", "\"un"))
+  expect_identical(read[["Avg, FPS"]], c("100", "101", "99"))
+  expect_identical(read[["note"]], c("a, \"b\", c", "5\" disk", NA))
+  # as base R takes them apart
+  rows <- c("\"x;y\";1;z", "a;\"2\";\"b \"\"c\"\"\"", " p ;3;")
+  base <- utils::read.table(
+    text = rows, sep = ";", quote = "\"", colClasses = "character", na.strings = "", strip.white = TRUE
+  )
+  expect_equal(unname(cells("k;l;m", rows)[c("k", "l", "m")]), unname(as.list(base)))
+})

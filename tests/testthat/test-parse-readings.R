@@ -23,6 +23,54 @@ test_that("wide and long give the same table", {
   expect_equal(as.data.frame(wide), as.data.frame(long), ignore_attr = TRUE)
 })
 
+test_that("one column of words is the arm, games and resolutions are what else was run", {
+  arms <- function(...) read_readings(write_lines(...))
+  rows <- c("Low,141", "High,99", "Low,142", "High,98")
+  preset <- arms("Preset,FPS", rows)
+  expect_identical(preset$arm, c("Low", "High", "Low", "High"))
+  expect_match(findings(preset)$message, "'Preset' as arm", all = FALSE)
+  # words that never come again may be anything
+  expect_error(arms("Machine,FPS", "one,141", "two,99"), "no column 'arm'", class = "honestmargin_error_input")
+  factors <- arms("Setting,Resolution,Game,FPS", "off,1080p,lake,60", "on,1080p,lake,61", "off,1440p,lake,40")
+  expect_identical(factors$context, c("1080p", "1080p", "1440p"))
+  expect_identical(unique(factors$workload), "lake")
+  # alone a resolution is what is compared
+  expect_identical(arms("Resolution,FPS", "1080p,60", "1440p,40", "1080p,61", "1440p,41")$arm[1:2], c("1080p", "1440p"))
+})
+
+test_that("a table in a frame of strokes is read as one without", {
+  plain <- read_readings(write_lines("Setting,FPS", "stock,100.2", "tuned,99.9", "stock,100.9", "tuned,100.1"))
+  post <- read_readings(write_lines(
+    "My numbers:", "", "| Setting | FPS |", "|---|--:|", "| stock | 100.2 |", "| **tuned** | 99.9 |",
+    "| stock | 100.9 |", "| tuned | 100.1 |"
+  ))
+  drawn <- read_readings(write_lines(
+    "+-------+-------+", "|Setting|FPS    |", "+-------+-------+", "|stock  |100.2  |", "|tuned  |99.9   |",
+    "|stock  |100.9  |", "|tuned  |100.1  |", "+-------+-------+"
+  ))
+  for (framed in list(post, drawn)) expect_equal(as.data.frame(framed), as.data.frame(plain), ignore_attr = TRUE)
+  expect_match(findings(post)$message, "My numbers", all = FALSE)
+  expect_error(
+    read_readings(write_lines("| Setting | FPS |", "|---|---|", "| a | 1 |", "| b | x |")),
+    "line 4: 'x' is not a number",
+    class = "honestmargin_error_input"
+  )
+})
+
+test_that("passes may be numbered within their arm, whatever the column is called", {
+  rows <- c("off,1,100", "off,2,101", "off,3,99", "on,1,104", "on,2,103", "on,3,105")
+  for (heading in c("arm,pass,score", "arm,run,score")) {
+    read <- read_readings(write_lines(heading, rows))
+    expect_identical(length(unique(read$pass)), 6L)
+    expect_equal(read$value, c(100, 101, 99, 104, 103, 105))
+  }
+  # one id at two arms is a mistake, not a number
+  expect_error(
+    read_readings(write_lines("arm,pass,score", "off,p1,100", "off,p2,101", "on,p3,104", "on,p1,103")),
+    "pass p1 has 'score'", class = "honestmargin_error_input"
+  )
+})
+
 test_that("faults name line and remedy", {
   faults <- list(
     list(c("arm,value", "a,12", "b,twelve"), "line 3: 'twelve' is not a number"),

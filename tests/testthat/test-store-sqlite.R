@@ -105,6 +105,8 @@ test_that("a ledger of before segments and parts were columns gives the same rea
     expect_identical(nrow(then), nrow(now))
     expect_false(anyNA(at))
     expect_equal(now$value[at], as.numeric(then$value), tolerance = 1e-15)
+    # its frames were made without chance: some of its passes are copies of others, which count once now
+    now$role <- ifelse(now$role == "copy", "counted", now$role)
     for (column in c("arm", "role", "outcome")) expect_identical(now[[column]][at], then[[column]])
     expect_identical(now$order[at], as.numeric(then$order))
     expect_identical(unique(now$batch), batch)

@@ -168,3 +168,10 @@ test_that("claims with their spread: Welch's interval, and it holds as often as 
   expect_error(weigh_claims(50, 52, spread = 1), "one pass has no spread", class = "honestmargin_error_input")
   expect_identical(run_cli("claim", "5", "6", "--spread", "1,2,3")$status, 2L)
 })
+
+test_that("of several arms in a table nothing is told but what is known", {
+  file <- write_lines("arm,score", "off,100", "on,104", "off,101", "on,103", "off,99", "on,105")
+  lines <- strsplit(run_cli("describe", file)$stdout, "\n")[[1]]
+  expect_match(lines[1], "metric +arm +mean")
+  expect_false("." %in% trimws(lines))
+})

@@ -273,3 +273,25 @@ test_that("results that repeat to the last digit are no counter of the gap betwe
   ticks <- data.frame(arm = rep(c("a", "b"), 5), block = rep(1:5, each = 2), value = rep(c(15.6, 31.2), 5))
   expect_lt(weigh(ticks, baseline = "a", worth = 2)$lower, 50)
 })
+
+test_that("a table is told of a number that was typed wrong, and of arms that are written in two ways", {
+  scores <- c(100.1, 103.2, 100.4, 103.5, 99.8, 103.1, 100.2, 103.6)
+  table <- data.frame(arm = rep(c("off", "on"), 4), value = scores)
+  told <- function(table) {
+    found <- findings(weigh(table, baseline = "off"))
+    found[found$check %in% c("odd_pass", "arms_alike"), , drop = FALSE]
+  }
+  expect_identical(nrow(told(table)), 0L)
+  slip <- told(transform(table, value = replace(value, 4, 1035)))
+  expect_match(slip$message, "pass 4: score 1035 points where other passes of on gave 103")
+  expect_match(slip$todo, "a decimal mark lost")
+  far <- told(transform(table, value = replace(value, 4, 150)))
+  expect_match(far$todo, "firm")
+  shaky <- transform(table, value = ifelse(arm == "on", 103.35 + 40 * (value - 103.35), value))
+  seen <- findings(weigh(shaky, baseline = "off"))
+  expect_match(seen$message[seen$check == "unequal"], "passes of on vary")
+  twice <- told(transform(table, arm = replace(arm, 3, "OFF")))
+  expect_match(twice$message, "off, OFF are written differently")
+  versions <- weigh(data.frame(arm = c("1.0", "1", "2", "2.0", "1", "2"), value = scores[1:6]), baseline = "1")
+  expect_identical(sum(findings(versions)$check == "arms_alike"), 2L)
+})
