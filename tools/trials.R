@@ -222,7 +222,8 @@ recorder_trial <- function(helpers, place) {
     tryCatch(processx::conn_write(line, bytes), error = function(e) NULL)
     close(line)
   }
-  recorder$signal(15)
+  # not by processx: what ends within its signal() has no exit status there any more
+  tools::pskill(recorder$get_pid(), tools::SIGTERM)
   recorder$wait(10000)
   clean <- identical(recorder$get_exit_status(), 0L) && file.exists(told)
   if (!clean) {

@@ -102,7 +102,7 @@ test_that("Ctrl-C ends the pass as interrupted, keeps everything and says how to
   pid <- file.path(folder, "pid")
   for (i in 1:200) if (file.exists(pid) && length(readLines(pid))) break else Sys.sleep(0.05)
   child <- as.integer(readLines(pid))
-  runner$interrupt()
+  tools::pskill(runner$get_pid(), tools::SIGINT)
   runner$wait(8000)
   expect_identical(runner$get_exit_status(), 130L)
   expect_match(runner$read_all_error(), "go on with: honestmargin run")
