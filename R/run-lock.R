@@ -64,3 +64,11 @@ process_started <- function(pid) {
   fields <- strsplit(sub("^.*[)] ", "", stat), " ")[[1]]
   if (length(fields) >= 20) fields[20] else "unknown"
 }
+
+# seconds, by the clock that runs from the start of the machine; a tick is a hundredth on every Linux (proc(5))
+process_age <- function(pid) {
+  started <- suppressWarnings(as.numeric(process_started(pid)))
+  up <- suppressWarnings(as.numeric(strsplit(first_word("/proc/uptime"), " ")[[1]][1]))
+  age <- up - started / 100
+  if (is.na(age)) Inf else age
+}

@@ -184,7 +184,9 @@ settle_unfinished <- function(run) {
   open <- store_unfinished(run$store)
   for (i in seq_len(nrow(open))) {
     here <- open$host[i] == run$machine$host && open$boot[i] == run$machine$boot
-    if (here && open$pid[i] != Sys.getpid() && process_lives(open$pid[i])) {
+    # its number may have gone to a process that began after the pass
+    if (here && open$pid[i] != Sys.getpid() && process_lives(open$pid[i]) &&
+      process_age(open$pid[i]) > as.numeric(Sys.time()) - stamp_seconds(open$started[i]) - 2) {
       abort_stuck(
         paste0("another process (", open$pid[i], ") is running this study"), run$folder,
         "wait for it, or stop it first"

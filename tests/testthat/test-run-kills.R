@@ -46,3 +46,29 @@ test_that("kills at random moments lose no pass that was reported as stored", {
     expect_identical(run_study(folders[i], most = 2)$state, "paused")
   }
 })
+
+test_that("a process that got the number of a runner that is gone holds nothing up", {
+  skip_on_os(c("mac", "windows", "solaris"))
+  folder <- local_plan(
+    "setting: {name: level, baseline: a}", "arms: [{value: a}, {value: b}]", "blocks: 2",
+    "workloads: [{id: w, command: 'echo $$ >> pids; sleep ${NAP:-0}; echo score 5',",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]}]"
+  )
+  runner <- processx::process$new(file.path(R.home("bin"), "Rscript"),
+    c("-e", paste0("honestmargin::run_study(", deparse(folder), ")")), env = c("current", NAP = "60")
+  )
+  pids <- file.path(folder, "pids")
+  for (i in 1:400) if (file.exists(pids) && length(readLines(pids))) break else Sys.sleep(0.05)
+  runner$signal(9)
+  runner$wait(5000)
+  Sys.sleep(3)
+  later <- processx::process$new("sleep", "60")
+  con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
+  guard <- DBI::dbGetQuery(con, "SELECT name FROM sqlite_master WHERE type = 'trigger' AND tbl_name = 'begun'")$name
+  for (name in guard) DBI::dbExecute(con, paste("DROP TRIGGER", name))
+  DBI::dbExecute(con, "UPDATE begun SET pid = ?", params = list(later$get_pid()))
+  DBI::dbDisconnect(con)
+  expect_identical(run_study(folder)$state, "done")
+  expect_true(later$is_alive())
+  later$kill()
+})
