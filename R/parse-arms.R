@@ -24,17 +24,34 @@ arms_of_columns <- function(cells) {
     return(NULL)
   }
   # two that say what was measured are one too many
-  if (length(c(words, intersect("metric", names(cells)))) < 2) list(arms = arms, metric = words)
+  if (length(c(words, intersect("metric", names(cells)))) > 1) {
+    return(NULL)
+  }
+  numbered <- passes_of_arms(arms)
+  list(arms = arms, metric = words, arm = empty_to(numbered$arm, arms), number = numbered$number)
+}
+
+#' Headings such as "off 1", "off 2", "on 1", "on 2": the passes of several arms
+#' @return A list: `arm`, `number`, one for each; `NULL` where they are no such.
+#' @noRd
+passes_of_arms <- function(headings) {
+  mark <- paste0("([ _#.-]+(", paste(words_of_repeats[-1], collapse = "|"), "))?[ _#.-]*[0-9]+$")
+  arm <- trimws(sub(mark, "", headings, ignore.case = TRUE, perl = TRUE))
+  number <- suppressWarnings(as.integer(sub("^.*?([0-9]+)$", "\\1", headings, perl = TRUE)))
+  counted <- tapply(number, arm, function(n) length(n) > 1 && identical(sort(n), seq_along(n)))
+  if (length(counted) > 1 && all(nzchar(arm)) && all(counted %in% TRUE)) list(arm = arm, number = number)
 }
 
 arms_to_rows <- function(cells, found) {
-  arms <- found$arms
   cells <- with_metric(cells, found)
-  parts <- lapply(arms, function(arm) {
-    rows <- cells[!is.na(cells[[arm]]), setdiff(names(cells), arms), drop = FALSE]
+  # each column is one pass, or, where a metric comes again, each row of it
+  whole <- length(found$number) > 0 && !anyDuplicated(cells[intersect(c("workload", "context", "metric"), names(cells))])
+  parts <- lapply(seq_along(found$arms), function(i) {
+    column <- found$arms[i]
+    rows <- cells[!is.na(cells[[column]]), setdiff(names(cells), found$arms), drop = FALSE]
     # an arm that has not run yet has no row
-    rows$pass <- paste(rep(arm, nrow(rows)), empty_to(rows$pass, as.character(rows$.line)))
-    cbind(rows, arm = rep(arm, nrow(rows)), value = cells[[arm]][!is.na(cells[[arm]])])
+    rows$pass <- paste0(rep(column, nrow(rows)), if (!whole) " ", if (!whole) empty_to(rows$pass, rows$.line))
+    cbind(rows, arm = rep(found$arm[i], nrow(rows)), value = cells[[column]][!is.na(cells[[column]])])
   })
   do.call(rbind, parts)
 }

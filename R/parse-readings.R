@@ -52,7 +52,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
   if (wide) table <- leave_same_words(leave_beside(table))
-  long <- if (wide) widen_to_long(table, path) else table$cells
+  long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
   attr(full, "findings") <- bind_findings(attr(full, "findings"), long$findings)
@@ -61,11 +61,17 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
 
 # tables in which a column is a pass of each row, or an arm
 columns_to_rows <- function(table, path) {
+  warm <- leave_warm_columns(table$cells)
+  table$cells <- warm$cells
   repeats <- repeats_of_columns(table$cells, path)
   across <- if (is.null(repeats)) arms_of_columns(table$cells)
   told <- if (!is.null(across)) {
     table$cells <- arms_to_rows(table$cells, across)
-    new_finding("note", "arms_in_columns", arms = across$arms)
+    if (length(across$number)) {
+      new_finding("note", "arms_and_passes", arms = arms_counted(across$arm), columns = across$arms)
+    } else {
+      new_finding("note", "arms_in_columns", arms = across$arms)
+    }
   } else if (is.null(repeats)) {
     timed <- order_by_times(table$cells)
     table$cells <- timed$cells
@@ -81,7 +87,7 @@ columns_to_rows <- function(table, path) {
       }
     )
   }
-  table$findings <- bind_findings(table$findings, told)
+  table$findings <- bind_findings(table$findings, warm$findings, told)
   table
 }
 
@@ -160,21 +166,44 @@ widen_to_long <- function(table, path) {
   }
   # a direction said in a row is that of the row; a unit of its own column is that of the only metric
   rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit"))]
+  bare <- vapply(metrics, function(heading) unit_said(heading)$name, "")
   parts <- lapply(metrics, function(heading) {
-    unit <- if (grepl("[([].+[])]\\s*$", heading)) {
-      trimws(sub(
-        ".*[([](.+)[])]\\s*$", "\\1", heading
-      ))
-    } else if (length(metrics) == 1 && "unit" %in% names(cells)) {
-      cells$unit
-    } else {
-      stats::na.omit(c(unit_by_heading(heading), unit_of_tail(heading)))[1]
-    }
-    in_heading <- !is.na(unit[1]) && grepl("[([].+[])]\\s*$", heading)
-    name <- if (in_heading) trimws(without_unit(heading)) else heading
-    cbind(rest, value = cells[[heading]], metric = name, unit = unit)
+    said <- unit_said(heading)
+    # "score (easy)" beside "score (hard)"
+    if (sum(bare == said$name) > 1) said$name <- heading
+    if (said$name == heading && is.na(better_from_unit(plain_unit(said$unit)))) said$unit <- unit_by_heading(heading)
+    beside <- !said$inside && length(metrics) == 1 && "unit" %in% names(cells)
+    cbind(rest, value = cells[[heading]], metric = said$name, unit = if (beside) cells$unit else said$unit)
   })
   do.call(rbind, parts)
+}
+
+#' What the name of a metric says of its unit, "load time (s)" or a word of the trade
+#' @return A list: `name`, `unit` (`NA` where nothing is said), `inside` (it stood in brackets).
+#' @noRd
+unit_said <- function(heading) {
+  if (grepl("[([].+[])]\\s*$", heading)) {
+    unit <- trimws(sub(".*[([](.+)[])]\\s*$", "\\1", heading))
+    return(list(name = trimws(without_unit(heading)), unit = unit, inside = TRUE))
+  }
+  list(name = heading, unit = stats::na.omit(c(unit_by_heading(heading), unit_of_tail(heading)))[1], inside = FALSE)
+}
+
+# metrics that stand in rows are called as others are in headings
+units_of_metrics <- function(long) {
+  if (!"metric" %in% names(long)) {
+    return(long)
+  }
+  if (is.null(long$unit)) long$unit <- NA_character_
+  for (name in setdiff(unique(long$metric), c(NA, names(known_metrics())))) {
+    said <- unit_said(name)
+    rows <- which(long$metric == name & is.na(long$unit))
+    # "lap (easy)" says no unit
+    if (is.na(said$unit) || !length(rows) || said$inside && is.na(better_from_unit(plain_unit(said$unit)))) next
+    long$unit[rows] <- said$unit
+    long$metric[rows] <- said$name
+  }
+  long
 }
 
 # "103 fps" in each cell of a metric is a number with its unit

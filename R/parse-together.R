@@ -31,12 +31,19 @@ table_of_input <- function(path, columns, arm, sheet, names) {
 #' @noRd
 tables_together <- function(paths, columns, names = NULL) {
   results <- all(grepl(json_ending, paths, ignore.case = TRUE))
+  warm <- if (results) warm_ups_among(names_apart(paths)) else rep(FALSE, length(paths))
+  left <- basename(paths[warm])
+  paths <- paths[!warm]
   arms <- if (!results) arms_of_files(paths)
   each <- lapply(seq_along(paths), function(i) {
     settle_sheet(read_text_table(paths[i], "readings file", TRUE, FALSE), columns, paths[i], arms[i])
   })
   grouped <- if (results) results_by_names(lapply(each, `[[`, "cells"), paths, names)
-  told <- if (results) grouped$findings else new_finding("note", "tables_of_arms", arms = arms)
+  told <- if (results) {
+    bind_findings(grouped$findings, if (any(warm)) warm_ups_left("file", left))
+  } else {
+    new_finding("note", "tables_of_arms", arms = arms)
+  }
   stack_tables(each, grouped$cells, told, paths)
 }
 

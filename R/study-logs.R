@@ -64,14 +64,18 @@ frame_logs <- function(x, layout = NULL) {
 #' @return A list: `found` (from `group_names()`, with `path`, `sensors`), `findings`.
 #' @noRd
 pair_logs <- function(logs, names = NULL, baseline = NULL) {
-  found <- group_names(logs$name, names, baseline)
-  found$path <- logs$path
-  paired <- if (!is.null(logs$sensors)) pair_sensor_logs(found, logs$sensors) else list(found = found)
+  warm <- warm_ups_among(logs$name)
+  found <- group_names(logs$name[!warm], names, baseline)
+  found$path <- logs$path[!warm]
+  sensors <- logs$sensors
+  if (any(warm) && !is.null(sensors)) sensors <- sensors[!says_warm_up(sensors$name), , drop = FALSE]
+  paired <- if (NROW(sensors)) pair_sensor_logs(found, sensors) else list(found = found)
   beside <- sum(!is.na(paired$found$sensors))
   list(found = paired$found, findings = bind_findings(
     if (length(logs$strays)) new_finding("warning", "stray_files", files = logs$strays),
     if (length(paired$strays)) new_finding("warning", "stray_sensors", files = paired$strays),
-    if (beside) new_finding("note", "sensors_beside", n = beside)
+    if (beside) new_finding("note", "sensors_beside", n = beside),
+    if (any(warm)) warm_ups_left("log", logs$name[warm])
   ))
 }
 

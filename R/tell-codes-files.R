@@ -42,6 +42,10 @@ words_of_files <- list(
     "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
     "where each row was a round of all arms, head a column 'block'"
   ),
+  arms_and_passes = c(
+    "columns {columns} are taken as the passes of each arm: {arms}",
+    "where each is an arm of its own, call it by a name that does not end in its number"
+  ),
   ends_in_cells = c(
     "'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"
   ),
@@ -79,6 +83,13 @@ words_of_files <- list(
     "fill in each row if that is wrong"
   ),
   summaries_left_out = "left out, as it sums up others: {what} ({words})",
+  warm_ups_named = c(
+    "by what they are called, {n} rows are warm-ups and do not count: {words}",
+    "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
+  ),
+  warm_ups_left_out = c(
+    "left out, as a warm-up by its name: {what} ({named})", "if that is wrong, call it otherwise"
+  ),
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
   clock_times = "'{metric}': times typed as m:ss are read as seconds",
   guessed_number = c(
