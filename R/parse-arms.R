@@ -16,8 +16,7 @@ arms_of_columns <- function(cells) {
   numbers <- vapply(cells[others], function(v) !length(parse_typed_numbers(v[!is.na(v)])$bad), NA)
   arms <- others[numbers]
   words <- others[!numbers]
-  known <- !is.na(vapply(arms, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", arms) |
-    arms %in% captured_ids() | !is.na(vapply(arms, better_from_name, "")) | is_summary(arms)
+  known <- names_a_metric(arms) | is_summary(arms)
   long <- any(c("arm", "value") %in% names(cells))
   # a log has more rows than anybody ran passes
   if (long || nrow(cells) > 500 || length(arms) < 2 || any(known)) {

@@ -55,16 +55,22 @@ headed_frame <- function(cells, path) {
   cells <- as.data.frame(text_cells(cells), check.names = FALSE)
   cells <- cells[rowSums(!is.na(cells)) > 0, , drop = FALSE]
   if (nrow(cells) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
-  row <- find_heading(utils::head(cells, 40))
-  names <- unlist(cells[row, ], use.names = FALSE)
-  unnamed <- which(is.na(names))
+  levels <- levels_of_heading(utils::head(cells, 40))
+  row <- empty_to(levels$row, find_heading(utils::head(cells, 40)))
+  names <- empty_to(levels$key, unlist(cells[row, ], use.names = FALSE))
+  unnamed <- empty_to(levels$unnamed, which(is.na(names)))
   names[unnamed] <- paste0("V", unnamed)
-  above <- unlist(cells[seq_len(row - 1), ], use.names = FALSE)
+  above <- unlist(cells[seq_len(row - 1 - length(levels$row)), ], use.names = FALSE)
   kept <- stats::setNames(cells[seq(row + 1, nrow(cells)), , drop = FALSE], names)
   table <- table_of_frame(kept, path)
   table$cells$.line <- table$cells$.line + row - 1L
   table$unnamed <- names[unnamed]
-  if (row > 1) table$findings <- new_finding("note", "above_heading", text = above[!is.na(above)])
+  if (!all(is.na(above))) table$findings <- new_finding("note", "above_heading", text = above[!is.na(above)])
+  if (!is.null(levels)) {
+    stacked <- stack_levels(table$cells, levels)
+    table$cells <- stacked$cells
+    table$findings <- bind_findings(table$findings, stacked$findings)
+  }
   table
 }
 

@@ -25,20 +25,24 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
   heading <- if (titled) heading_of_text(lines[used], separator) else list(row = 1L)
   separator <- c(heading$separator, separator)[1]
-  above <- used[seq_len(heading$row - 1)]
+  levels <- heading$levels
+  above <- used[seq_len(heading$row - 1 - length(levels$row))]
   used <- used[seq(heading$row, length(used))]
   repeated <- if (titled) headings_again(lines, used)
   used <- setdiff(used, repeated)
   bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
   alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
   cells <- if (alone) cells_alone(lines[used], bare) else cells_of_text(lines, used, separator, path)
+  if (!is.null(levels)) names(cells) <- levels$key
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- if (bare) used else used[-1]
+  unnamed <- names(cells)[heading$unnamed]
+  stacked <- if (is.null(levels)) list(cells = cells) else stack_levels(cells, levels)
   list(
-    cells = cells, unnamed = names(cells)[heading$unnamed], alone = alone,
+    cells = stacked$cells, unnamed = unnamed, alone = alone,
     decimal = if (identical(separator, ",")) "point" else "comma",
     findings = bind_findings(
-      opened$findings, if (length(above)) titles_left(lines[above], separator),
+      opened$findings, stacked$findings, if (length(above)) titles_left(lines[above], separator),
       if (length(framed$outside)) titles_left(framed$outside, separator),
       if (length(repeated)) new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
     )
@@ -125,8 +129,8 @@ is_one_column <- function(lines) grepl("[[:alpha:]]", lines[1]) && !length(parse
 
 #' Where a text has its heading
 #' @param found Separators that its first line holds.
-#' @return A list: `row`, `separator` and `unnamed` (numbers of columns without a heading), where they had to be looked
-#'   for.
+#' @return A list: `row`, `separator`, `unnamed` (numbers of columns without a heading) and `levels` (of a heading of two
+#'   rows, from `levels_of_heading()`), where they had to be looked for.
 #' @noRd
 heading_of_text <- function(lines, found) {
   first <- utils::head(lines, 40)
@@ -144,6 +148,10 @@ heading_of_text <- function(lines, found) {
   cells <- if (any(held > 0)) first_cells(first, separator)
   if (NROW(cells) < 2) {
     return(list(row = 1L))
+  }
+  levels <- levels_of_heading(cells)
+  if (!is.null(levels)) {
+    return(list(row = levels$row, separator = separator, unnamed = levels$unnamed, levels = levels))
   }
   row <- find_heading(cells)
   # what the first line says of how cells are parted stands where nothing is above the heading

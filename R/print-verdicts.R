@@ -139,9 +139,15 @@ reason_lines <- function(rows) {
   }
   each <- lapply(said$codes, function(codes) format(new_codes(lapply(codes, list))))
   who <- rep(paste0(place_names(said), " ", said$arm), lengths(each))
+  metric <- rep(said$metric, lengths(each))
   each <- unlist(each)
+  all <- tapply(rows$metric, paste0(place_names(rows), " ", rows$arm), function(m) length(unique(m)))
   lines <- lapply(unique(each), function(reason) {
-    fold(paste0(some_of(unique(who[each == reason]), 4), ": ", reason), first = "* ", rest = "  ")
+    here <- each == reason
+    # of some of its metrics only
+    part <- vapply(who[here], function(w) length(unique(metric[here & who == w])) < all[[w]], NA)
+    named <- ifelse(part, paste0(who[here], " (", metric[here], ")"), who[here])
+    fold(paste0(some_of(unique(named), 4), ": ", reason), first = "* ", rest = "  ")
   })
   c("", unlist(lines))
 }

@@ -75,6 +75,7 @@ words_of_files <- list(
   above_heading = c(
     "what stands above the heading is not read: {text}", "take it out of the file if that is wrong"
   ),
+  two_headings = "the heading has two rows: {labels} are taken as the {as} of the columns below",
   no_heading = c(
     "{columns} without a heading left out", "give each a heading if it matters"
   ),

@@ -1,0 +1,79 @@
+# Headings of two rows: labels that span several columns stand above the names of these.
+
+#' The two rows of a heading, where the same names come again under each label
+#'
+#' @param cells Matrix of text, one row per line, `NA` where empty.
+#' @return `NULL` where the heading is one row; else a list: `row` (of the names), `label`, `name` and `key` (both in
+#'   one), one for each column; `label` is `NA` for what stands before the first of them.
+#' @noRd
+levels_of_heading <- function(cells) {
+  cells <- as.matrix(cells)
+  numbers <- rowSums(matrix(is_number_text(cells), nrow(cells)))
+  for (row in setdiff(seq_len(min(nrow(cells) - 1, 10)), 1)) {
+    names <- unname(cells[row, ])
+    if (numbers[row] || !numbers[row + 1] || !anyDuplicated(names[!is.na(names)])) next
+    label <- label_of_columns(unname(cells[row - 1, ]), names)
+    # a label alone above an empty cell names its column
+    lone <- is.na(names) & !is.na(cells[row - 1, ])
+    names[lone] <- cells[row - 1, lone]
+    unnamed <- is.na(names)
+    names[unnamed] <- paste0("V", which(unnamed))
+    key <- ifelse(is.na(label), names, paste0(names, "\r", label))
+    if (length(unique(stats::na.omit(label))) > 1 && !anyDuplicated(key)) {
+      return(list(row = row, label = label, name = names, key = key, unnamed = which(unnamed)))
+    }
+  }
+}
+
+# a label holds until the next, as merged cells are written
+label_of_columns <- function(top, names) {
+  top[is.na(names)] <- NA
+  given <- which(!is.na(top))
+  if (!length(given)) {
+    return(rep(NA_character_, length(top)))
+  }
+  label <- c(NA, top[given])[cumsum(!is.na(top)) + 1]
+  replace(label, is.na(names), NA)
+}
+
+#' The columns under each label, one below the other
+#' @param levels From `levels_of_heading()`.
+#' @return A list: `cells`, with a column that holds the label; `findings`.
+#' @noRd
+stack_levels <- function(cells, levels) {
+  labels <- unique(stats::na.omit(levels$label))
+  as <- label_means(levels, names(cells))
+  shared <- setdiff(names(cells), levels$key[!is.na(levels$label)])
+  counts <- intersect(levels$name[levels$unnamed], shared)
+  counts <- counts[vapply(cells[counts], function(v) all(grepl("^[0-9]+$", v)), NA)]
+  parts <- lapply(labels, function(label) {
+    here <- which(levels$label == label)
+    part <- cells[c(shared, levels$key[here])]
+    names(part) <- c(shared, levels$name[here])
+    part[[as]] <- rep(label, nrow(part))
+    part[rowSums(!is.na(part[levels$name[here]])) > 0, , drop = FALSE]
+  })
+  out <- stack_rows(parts)
+  if (length(counts) && !"pass" %in% names(out)) names(out)[names(out) == counts[1]] <- "pass"
+  list(cells = out, findings = new_finding("note", "two_headings", labels = labels, as = as))
+}
+
+# the names below are what was measured, or the labels are; with a column of arms the labels are where
+label_means <- function(levels, names) {
+  below <- unique(levels$name[!is.na(levels$label)])
+  if (name_the_arm(names)) {
+    "workload"
+  } else if (!any(names_a_metric(below)) && any(names_a_metric(unique(stats::na.omit(levels$label))))) {
+    "metric"
+  } else {
+    "arm"
+  }
+}
+
+#' Is this heading known as a number that is measured?
+#' @noRd
+names_a_metric <- function(headings) {
+  !is.na(vapply(headings, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", headings) |
+    headings %in% captured_ids() | !is.na(vapply(headings, better_from_name, "")) |
+    !is.na(better_from_unit(headings))
+}
