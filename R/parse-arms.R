@@ -44,12 +44,14 @@ passes_of_arms <- function(headings) {
 arms_to_rows <- function(cells, found) {
   cells <- with_metric(cells, found)
   # each column is one pass, or, where a metric comes again, each row of it
-  whole <- length(found$number) > 0 && !anyDuplicated(cells[intersect(c("workload", "context", "metric"), names(cells))])
+  what <- intersect(c("workload", "context", "metric"), names(cells))
+  whole <- length(found$number) > 0 && !anyDuplicated(cells[what])
   parts <- lapply(seq_along(found$arms), function(i) {
     column <- found$arms[i]
     rows <- cells[!is.na(cells[[column]]), setdiff(names(cells), found$arms), drop = FALSE]
     # an arm that has not run yet has no row
-    rows$pass <- paste0(rep(column, nrow(rows)), if (!whole) " ", if (!whole) empty_to(rows$pass, rows$.line))
+    named <- rep(column, nrow(rows))
+    rows$pass <- if (whole) named else paste(named, empty_to(rows$pass, rows$.line))
     cbind(rows, arm = rep(found$arm[i], nrow(rows)), value = cells[[column]][!is.na(cells[[column]])])
   })
   do.call(rbind, parts)

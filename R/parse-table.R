@@ -22,6 +22,15 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   lines <- empty_to(framed$lines, lines)
   used <- used_lines(lines)
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  rows <- if (titled && arms) rows_of_arms(lines[used])
+  table <- if (is.null(rows)) table_below_heading(lines, used, titled, path) else table_of_rows(rows, used)
+  outside <- if (length(framed$outside)) titles_left(framed$outside, ",")
+  table$findings <- bind_findings(opened$findings, outside, table$findings)
+  table
+}
+
+# the lines of a text from its heading on
+table_below_heading <- function(lines, used, titled, path) {
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
   heading <- if (titled) heading_of_text(lines[used], separator) else list(row = 1L)
   separator <- c(heading$separator, separator)[1]
@@ -42,8 +51,7 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
     cells = stacked$cells, unnamed = unnamed, alone = alone,
     decimal = if (identical(separator, ",")) "point" else "comma",
     findings = bind_findings(
-      opened$findings, stacked$findings, if (length(above)) titles_left(lines[above], separator),
-      if (length(framed$outside)) titles_left(framed$outside, separator),
+      stacked$findings, if (length(above)) titles_left(lines[above], separator),
       if (length(repeated)) new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
     )
   )
@@ -129,8 +137,8 @@ is_one_column <- function(lines) grepl("[[:alpha:]]", lines[1]) && !length(parse
 
 #' Where a text has its heading
 #' @param found Separators that its first line holds.
-#' @return A list: `row`, `separator`, `unnamed` (numbers of columns without a heading) and `levels` (of a heading of two
-#'   rows, from `levels_of_heading()`), where they had to be looked for.
+#' @return A list: `row`, `separator`, `unnamed` (numbers of columns without a heading) and `levels` (of a heading of
+#'   two rows, from `levels_of_heading()`), where they had to be looked for.
 #' @noRd
 heading_of_text <- function(lines, found) {
   first <- utils::head(lines, 40)

@@ -37,7 +37,9 @@ mark_warm_ups <- function(cells, unnamed = NULL) {
   warm <- rep(FALSE, nrow(cells))
   words <- character()
   settled <- cells
-  for (name in setdiff(names(cells), c(".line", "value", "metric", "unit", "better", "reason", "workload", "context"))) {
+  # a scene may be called so
+  apart <- c(".line", "value", "metric", "unit", "better", "reason", "workload", "segment", "context")
+  for (name in setdiff(names(cells), apart)) {
     found <- warm_ups_of_column(cells, name)
     if (is.null(found)) next
     warm <- warm | found$warm

@@ -75,6 +75,9 @@ words_of_files <- list(
   above_heading = c(
     "what stands above the heading is not read: {text}", "take it out of the file if that is wrong"
   ),
+  rows_of_arms = c(
+    "without a heading, each row is taken as an arm and its passes: {arms}", "write a heading if that is wrong"
+  ),
   two_headings = "the heading has two rows: {labels} are taken as the {as} of the columns below",
   no_heading = c(
     "{columns} without a heading left out", "give each a heading if it matters"
@@ -92,6 +95,7 @@ words_of_files <- list(
     "left out, as a warm-up by its name: {what} ({named})", "if that is wrong, call it otherwise"
   ),
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
+  spread_behind = "'{metric}': what stands behind \u00b1 is the spread within a pass, and is not read",
   clock_times = "'{metric}': times typed as m:ss are read as seconds",
   guessed_number = c(
     "'{metric}': {typed} is read as {read}, its point as a decimal point", "if thousands were meant, write them without"

@@ -151,12 +151,10 @@ test_that("the same unit behind each number is its unit, and another is an error
   expect_identical(unique(paste(times$unit, times$better)), "s lower")
   heat <- read_readings(write_lines("arm,heat", "a,61 \u00b0C", "b,64 \u00b0C"), better = c(heat = "lower"))
   expect_identical(unique(heat$scale), "absolute")
-  mixed <- list(
-    c("arm,speed", "a,120 ms", "b,0.12 s"), c("arm,load (s)", "a,1.5 ms", "b,1.6 ms"), c("arm,x", "a,5 fps", "b,6")
-  )
-  for (lines in mixed) {
-    expect_message_of(read_readings(write_lines(lines)), "honestmargin_error_input", "line 2: .* is not a number")
-  }
+  refused <- function(said, ...) expect_message_of(read_readings(write_lines(...)), "honestmargin_error_input", said)
+  refused("line 3: '120 ms' and '0.12 s' .*not have the same unit", "arm,speed", "a,120 ms", "b,0.12 s")
+  refused("line 2: .* is not a number", "arm,load (s)", "a,1.5 ms", "b,1.6 ms")
+  refused("line 3: '5 fps' and '6' .*not have the same unit", "arm,x", "a,5 fps", "b,6")
 })
 
 test_that("metrics that nobody judges need no direction, and the same words in every row are no metric", {
