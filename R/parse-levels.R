@@ -33,7 +33,9 @@ label_of_columns <- function(top, names) {
     return(rep(NA_character_, length(top)))
   }
   label <- c(NA, top[given])[cumsum(!is.na(top)) + 1]
-  replace(label, is.na(names), NA)
+  # a label above one column of a name that does not come again spans nothing
+  alone <- !label %in% label[duplicated(label)] & !names %in% names[duplicated(names)]
+  replace(label, is.na(names) | alone, NA)
 }
 
 #' The columns under each label, one below the other

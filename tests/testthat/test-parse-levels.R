@@ -11,6 +11,7 @@ test_that("labels above the names are arms, metrics or scenes, as a table of one
   merged <- c(",off,,on,", ",avg fps,1% low,avg fps,1% low", "1,135.2,98.1,139.2,101.1", "2,136.1,98.5,140.1,100.9")
   expect_equal(as_rows(merged), plain, ignore_attr = TRUE)
   expect_equal(as_rows("Harbour lap,,,,", merged), plain, ignore_attr = TRUE)
+  expect_equal(as_rows("test,off,,on,", sub("^,", "run,", merged[2]), merged[3:4]), plain, ignore_attr = TRUE)
   repeated <- c("run,off,off,on,on", ",avg fps,1% low,avg fps,1% low", merged[3:4])
   expect_equal(as_rows(repeated), plain, ignore_attr = TRUE)
   expect_equal(as_rows(
