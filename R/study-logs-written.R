@@ -34,6 +34,9 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   passes <- data.frame(
     pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
   )
+  passes$outcome <- found$outcome
+  passes$role <- found$role
+  if (!is.null(found$role)) passes$reason <- ifelse(found$role == "excluded", "called so by its name", NA)
   if (holds == "output") passes[[attr(judged, "metric")]] <- found$value
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   findings <- bind_findings(

@@ -40,7 +40,7 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   found <- paired$found
   arms <- arm_order(found$arm)
   baseline <- logs_baseline(baseline, arms)
-  printed <- if (!is.null(score)) printed_numbers(found$path, score)
+  printed <- if (!is.null(score)) printed_numbers(found$path, score, empty_to(found$outcome, "ok") == "ok")
   found$value <- printed$value
   found <- ordered_by_time(found, layout)
   folder <- empty_to(save, tempfile("logs-"))
@@ -61,11 +61,11 @@ frame_logs <- function(x, layout = NULL) {
 }
 
 #' Logs by their names, with the sensor logs of each
-#' @return A list: `found` (from `group_names()`, with `path`, `sensors`), `findings`.
+#' @return A list: `found` (from `group_said()`, with `path`, `sensors`), `findings`.
 #' @noRd
 pair_logs <- function(logs, names = NULL, baseline = NULL) {
   warm <- warm_ups_among(logs$name)
-  found <- group_names(logs$name[!warm], names, baseline)
+  found <- group_said(logs$name[!warm], names, baseline)
   found$path <- logs$path[!warm]
   sensors <- logs$sensors
   if (any(warm) && !is.null(sensors)) sensors <- sensors[!says_warm_up(sensors$name), , drop = FALSE]
@@ -75,6 +75,7 @@ pair_logs <- function(logs, names = NULL, baseline = NULL) {
     if (length(logs$strays)) new_finding("warning", "stray_files", files = logs$strays),
     if (length(paired$strays)) new_finding("warning", "stray_sensors", files = paired$strays),
     if (beside) new_finding("note", "sensors_beside", n = beside),
+    findings_of_said(found),
     if (any(warm)) warm_ups_left("log", logs$name[warm])
   ))
 }

@@ -1,9 +1,9 @@
 # Files that hold what a program printed: one number of each counts.
 
-#' @param pattern Named by its metric: a regular expression with one group.
+#' @param pattern Named by its metric: a regular expression with one group. @param due Which files have to hold one.
 #' @return A list: `value` (one number a file, its last), `findings` (where there are several).
 #' @noRd
-printed_numbers <- function(paths, pattern) {
+printed_numbers <- function(paths, pattern, due = TRUE) {
   if (is.null(names(pattern)) || !nzchar(names(pattern))) {
     abort_usage("the pattern is not named", todo = "name it after its metric: c(score = \"Total: ([0-9.]+)\")")
   }
@@ -16,7 +16,7 @@ printed_numbers <- function(paths, pattern) {
   found <- vapply(all, function(hits) empty_to(utils::tail(hits, 1), NA_character_), "")
   # one convention for all of them: "1,234" alone has two readings
   value <- parse_typed_numbers(found)$value
-  silent <- paths[is.na(value)]
+  silent <- paths[is.na(value) & due]
   if (length(silent)) {
     abort_input(
       paste0("'", pattern, "' finds no number"), some_of(silent, 3),

@@ -91,6 +91,7 @@ words_of_files <- list(
     "by what they are called, {n} rows are warm-ups and do not count: {words}",
     "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
   ),
+  said_in_names = c("taken from their names: {files}", "call them otherwise if that is wrong"),
   warm_ups_left_out = c(
     "left out, as a warm-up by its name: {what} ({named})", "if that is wrong, call it otherwise"
   ),

@@ -1,0 +1,76 @@
+# What the names of logs say of how their passes went: "off_4_crash", "on_1 - Copy".
+
+word_alone <- function(words) paste0("(?<![[:alpha:]])(?:", words, ")(?![[:alpha:]])")
+
+# how a pass ended, or that it does not count, as people write it into names
+said_in_names <- c(
+  crash = word_alone("crash(ed)?|absturz|abgest(\u00fc|ue)rzt"), freeze = word_alone("freeze|froze|frozen|hang|hung"),
+  timeout = word_alone("timed?[ _.-]*out"), interrupted = word_alone("abort(ed)?|interrupted|abgebrochen"),
+  excluded = word_alone("bad|invalid|discard(ed)?|excluded|ung(\u00fc|ue)ltig")
+)
+copy_mark <- "( - (copy|kopie))?( ?[(][0-9]+[)])?$"
+
+#' Group logs by their names, and take what these say of their passes out of them
+#'
+#' A word counts only where the names without it form the groups that the others form by themselves: an arm or a scene
+#' may be called so.
+#' @param files,names,baseline As in `group_names()`.
+#' @return As `group_names()` gives it, with `said`, `outcome` and `role` where any name says one.
+#' @noRd
+group_said <- function(files, names = NULL, baseline = NULL) {
+  said <- names_said(files)
+  if (anyNA(said$as) && !all(is.na(said$as))) {
+    group <- function(x) tryCatch(group_names(x, names, baseline), honestmargin_error = function(e) NULL)
+    plain <- group(files[is.na(said$as)])
+    for (tried in list(said$name, said$numbered)) {
+      found <- if (!is.null(plain)) group(tried)
+      if (is.null(found) || !same_groups(found, plain)) next
+      found$file <- files
+      found$said <- said$as
+      if (any(said$as %in% outcomes)) found$outcome <- ifelse(said$as %in% outcomes, said$as, "ok")
+      if (any(said$as %in% roles)) found$role <- ifelse(said$as %in% roles, said$as, "counted")
+      return(found)
+    }
+  }
+  group_names(files, names, baseline)
+}
+
+same_groups <- function(found, plain) {
+  of <- function(x) unique(paste(x$arm, x$workload, sep = "\r"))
+  setequal(of(found), of(plain))
+}
+
+#' @return A list: `as` (what each name says; `same` for a copy, `NA` for nothing), `name` (without it), `numbered` (and
+#'   with a number of its own).
+#' @noRd
+names_said <- function(files) {
+  ending <- regmatches(files, regexpr(paste0(output_ending, "|$"), files))
+  stem <- substr(files, 1, nchar(files) - nchar(ending))
+  folder <- substr(stem, 1, nchar(stem) - nchar(basename(stem)))
+  bare <- basename(stem)
+  as <- rep(NA_character_, length(files))
+  for (word in names(said_in_names)) {
+    hit <- is.na(as) & grepl(said_in_names[[word]], bare, ignore.case = TRUE, perl = TRUE)
+    as[hit] <- word
+    rest <- sub(said_in_names[[word]], "", bare[hit], ignore.case = TRUE, perl = TRUE)
+    bare[hit] <- gsub("^[^[:alnum:]]+|[^[:alnum:]]+$", "", rest)
+  }
+  base <- sub(copy_mark, "", stem, ignore.case = TRUE)
+  copy <- is.na(as) & base != stem & base %in% stem
+  as[copy] <- "same"
+  own <- length(files) + seq_along(files)
+  numbered <- ifelse(is.na(as) | copy, bare, paste0(bare, "_", own))
+  # two of one name cannot be told apart, so a copy has a number of its own from the start
+  bare[copy] <- numbered[copy] <- paste0(sub("[0-9]+$", "", basename(base[copy])), own[copy])
+  list(as = as, name = paste0(folder, bare, ending), numbered = paste0(folder, numbered, ending))
+}
+
+#' What was read off the names, as a finding
+#' @noRd
+findings_of_said <- function(found) {
+  hit <- which(!is.na(empty_to(found$said, NA)))
+  if (length(hit)) {
+    said <- ifelse(found$said[hit] == "same", paste0("a copy by its name, taken as pass ", found$pass[hit]), found$said[hit])
+    new_finding("note", "said_in_names", files = paste0(found$file[hit], " (", said, ")"))
+  }
+}
