@@ -44,7 +44,7 @@ settle_sheet <- function(table, columns, path, arm = NULL) {
     if ("arm" %in% names(named$cells)) abort_usage("there is a column that says the arm", path, "leave --arm out")
     named$cells$arm <- rep(arm, nrow(named$cells))
   }
-  for (settle in list(mark_warm_ups, leave_notes, settle_unnamed, fill_merged, leave_summaries)) {
+  for (settle in list(mark_warm_ups, mark_ends, leave_notes, settle_unnamed, fill_merged, leave_summaries)) {
     done <- settle(named$cells, table$unnamed)
     named$cells <- done$cells
     told <- c(told, list(done$findings))

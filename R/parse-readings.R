@@ -55,7 +55,9 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
-  attr(full, "findings") <- bind_findings(attr(full, "findings"), long$findings)
+  attr(full, "findings") <- bind_findings(
+    attr(full, "findings"), long$findings, rows_without_number(long$cells, empty_to(table$row, "line"))
+  )
   full[c(reading_columns, "scale")]
 }
 

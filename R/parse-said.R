@@ -70,7 +70,8 @@ names_said <- function(files) {
 findings_of_said <- function(found) {
   hit <- which(!is.na(empty_to(found$said, NA)))
   if (length(hit)) {
-    said <- ifelse(found$said[hit] == "same", paste0("a copy by its name, taken as pass ", found$pass[hit]), found$said[hit])
+    same <- paste0("a copy by its name, taken as pass ", found$pass[hit])
+    said <- ifelse(found$said[hit] == "same", same, found$said[hit])
     new_finding("note", "said_in_names", files = paste0(found$file[hit], " (", said, ")"))
   }
 }

@@ -61,8 +61,8 @@ mark_warm_ups <- function(cells, unnamed = NULL) {
 warm_ups_of_column <- function(cells, name) {
   v <- cells[[name]]
   if (says_warm_up(name) && !name %in% reading_columns) {
-    yes <- tolower(v) %in% c("yes", "y", "true", "1", "x", "ja", "j", "wahr")
-    no <- is.na(v) | tolower(v) %in% c("no", "n", "false", "0", "-", "nein", "falsch")
+    yes <- tolower(v) %in% words_yes
+    no <- is.na(v) | tolower(v) %in% words_no
     return(if (any(yes) && all(yes | no)) list(warm = yes))
   }
   hit <- says_warm_up(v)

@@ -91,6 +91,18 @@ words_of_files <- list(
     "by what they are called, {n} rows are warm-ups and do not count: {words}",
     "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
   ),
+  ends_told = c(
+    "how {n} ended, or that they do not count, is taken from column {column}: {words}",
+    "write it into columns outcome and role if that is wrong"
+  ),
+  ends_in_notes = c(
+    "column {column} speaks of a failure beside a number that counts: {words}",
+    "if the pass failed, write crash (or freeze, ...) in place of its number"
+  ),
+  rows_without_number = c(
+    "there is no number in {n} of an arm: {row} {lines}",
+    "if they ended otherwise, write how: crash, freeze, down, timeout, no start"
+  ),
   said_in_names = c("taken from their names: {files}", "call them otherwise if that is wrong"),
   warm_ups_left_out = c(
     "left out, as a warm-up by its name: {what} ({named})", "if that is wrong, call it otherwise"

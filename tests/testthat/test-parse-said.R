@@ -15,7 +15,9 @@ test_that("a log that is called a crash is a failure of its arm, one called bad 
   wanted <- sort(c(
     rep("off main ok counted", 3), rep("on main ok counted", 3), "off main crash counted", "on main ok excluded"
   ))
-  for (odd in list(c("off_4_crash", "on_4_bad"), c("off_crashed", "on_invalid"), c("off 4 (crash)", "on-4-discarded"))) {
+  for (odd in list(
+    c("off_4_crash", "on_4_bad"), c("off_crashed", "on_invalid"), c("off 4 (crash)", "on-4-discarded")
+  )) {
     study <- read_logs(put_frames(c(good, odd)))
     expect_identical(rows_of(study), wanted)
     said <- findings(study)$message
@@ -28,9 +30,8 @@ test_that("a log that is called a crash is a failure of its arm, one called bad 
 })
 
 test_that("a scene or an arm that is called so is none", {
-  scenes <- read_logs(
-    put_frames(c(outer(c("off", "on"), c("crash_1", "crash_2", "city_1", "city_2"), paste, sep = "_"))), baseline = "off"
-  )
+  names <- c(outer(c("off", "on"), c("crash_1", "crash_2", "city_1", "city_2"), paste, sep = "_"))
+  scenes <- read_logs(put_frames(names), baseline = "off")
   expect_setequal(scenes$passes$workload, c("crash", "city"))
   expect_true(all(scenes$passes$outcome == "ok"))
   arms <- read_logs(put_frames(c("bad_1", "bad_2", "good_1", "good_2")))

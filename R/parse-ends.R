@@ -1,0 +1,116 @@
+# How passes ended and which do not count, as people write it beside the numbers of a table: a column "status" or
+# "valid", the label of a pass, a note.
+
+words_fine <- c(
+  "ok", "okay", "done", "finished", "complete", "completed", "passed", "pass", "good", "success", "fertig"
+)
+words_yes <- c("yes", "y", "true", "1", "x", "ja", "j", "wahr")
+words_no <- c("no", "n", "false", "0", "-", "nein", "falsch")
+negated <- "\\b(no|not|without|never|kein(e|en)?|ohne|nicht)\\b"
+
+#' Ends and exclusions that stand in words, as the columns `outcome`, `role` and `reason`
+#' @return As the other steps of `settle_sheet()` give it.
+#' @noRd
+mark_ends <- function(cells, unnamed = NULL) {
+  done <- ends_of_columns(cells)
+  texts <- ends_of_texts(done$cells)
+  list(cells = texts$cells, findings = bind_findings(done$findings, texts$findings))
+}
+
+# a column that holds nothing else
+ends_of_columns <- function(cells) {
+  findings <- NULL
+  for (name in setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "note")))) {
+    v <- tolower(cells[[name]])
+    end <- meant_by(v, words_of_ends)
+    if (!"outcome" %in% names(cells) && any(!is.na(end)) && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
+      cells$outcome <- ifelse(is.na(end), "ok", end)
+      words <- cells[[name]][!is.na(end)]
+    } else {
+      out <- left_out_by(name, v)
+      if (is.null(out)) next
+      cells <- with_role(cells, out, name)
+      words <- paste(name, unique(cells[[name]][out]))
+    }
+    findings <- bind_findings(findings, ends_told(length(words), name, words))
+    cells[[name]] <- NULL
+  }
+  list(cells = cells, findings = findings)
+}
+
+# "valid: no", "excluded: x"
+left_out_by <- function(name, v) {
+  fine <- is.na(v) | v %in% c(words_yes, words_no)
+  if (!all(fine) || all(is.na(v))) {
+    return(NULL)
+  }
+  if (grepl("^(valid|g(\u00fc|ue)ltig)$", name, ignore.case = TRUE)) {
+    v %in% words_no
+  } else if (grepl("^(excluded?|invalid|discard|outlier|ung(\u00fc|ue)ltig)$", name, ignore.case = TRUE)) {
+    v %in% words_yes
+  }
+}
+
+# the label of a pass, or a note: of a row without a number what it speaks of is its end
+ends_of_texts <- function(cells) {
+  findings <- NULL
+  notes <- headed_as(names(cells), "note")
+  apart <- c(setdiff(reading_columns, "value"), ".line", notes, headed_as(names(cells), "when"))
+  numbers <- setdiff(names(cells), apart)
+  numbers <- numbers[vapply(cells[numbers], function(v) any(is_number_text(v)), NA)]
+  empty <- rowSums(!is.na(cells[numbers])) == 0
+  for (name in c(intersect("pass", names(cells)), notes)) {
+    v <- cells[[name]]
+    if (all(is.na(v) | is_number_text(v))) next
+    as <- end_in_text(v)
+    alone <- !is.na(meant_by(tolower(v), words_of_ends)) | name == "pass" | empty
+    ended <- as %in% outcomes
+    if (!"outcome" %in% names(cells) && any(ended & alone)) {
+      cells$outcome <- ifelse(ended & alone, as, "ok")
+      findings <- bind_findings(findings, ends_told(sum(ended & alone), name, v[ended & alone]))
+    }
+    if (any(ended & !alone)) {
+      told <- new_finding("warning", "ends_in_notes", column = name, words = v[ended & !alone])
+      findings <- bind_findings(findings, told)
+    }
+    # "bad weather" is no word on the pass
+    out <- as %in% "excluded" & (name == "pass" | grepl("^(exclu|discard|invalid|ung|bad$)", v, ignore.case = TRUE))
+    if (any(out) && !all(out)) {
+      cells <- with_role(cells, out, v)
+      findings <- bind_findings(findings, ends_told(sum(out), name, v[out]))
+    }
+  }
+  list(cells = cells, findings = findings)
+}
+
+# `NA` where a text speaks of no end, or says that there was none
+end_in_text <- function(text) {
+  as <- meant_by(tolower(text), words_of_ends)
+  for (word in names(said_in_names)) {
+    as[is.na(as) & grepl(said_in_names[[word]], text, ignore.case = TRUE, perl = TRUE)] <- word
+  }
+  replace(as, grepl(negated, text, ignore.case = TRUE), NA)
+}
+
+with_role <- function(cells, out, reason) {
+  role <- empty_to(cells$role, rep("counted", nrow(cells)))
+  role[is.na(role)] <- "counted"
+  cells$role <- ifelse(out & role == "counted", "excluded", role)
+  kept <- empty_to(cells$reason, rep(NA_character_, nrow(cells)))
+  cells$reason <- ifelse(out & is.na(kept), reason, kept)
+  cells
+}
+
+ends_told <- function(n, column, words) {
+  new_finding("note", "ends_told", n = count_of(n, "row"), column = column, words = unique(words))
+}
+
+#' Rows of an arm that hold neither a number nor an end
+#' @noRd
+rows_without_number <- function(long, row) {
+  ended <- if ("outcome" %in% names(long)) !long$outcome %in% c(NA, "ok") else rep(FALSE, nrow(long))
+  lines <- setdiff(long$.line, long$.line[!is.na(long$value) | ended])
+  if (length(lines)) {
+    new_finding("note", "rows_without_number", n = count_of(length(lines), "row"), row = row, lines = lines)
+  }
+}

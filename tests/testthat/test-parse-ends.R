@@ -1,0 +1,49 @@
+seen <- function(...) {
+  r <- read_readings(write_lines(...))
+  paste(r$arm, r$outcome, r$role)
+}
+fine <- function(arm) paste(arm, "ok counted")
+
+test_that("how a pass ended is taken from wherever it stands in words, and told", {
+  wanted <- c(fine("off"), fine("off"), fine("on"), "on crash counted")
+  expect_identical(seen("arm,fps,note", "off,135,", "off,136,", "on,139,loud", "on,,crashed after 3 min"), wanted)
+  expect_identical(seen("arm,fps,status", "off,135,ok", "off,136,ok", "on,139,done", "on,,crash"), wanted)
+  expect_identical(seen("arm,run,fps", "off,1,135", "off,2,136", "on,1,139", "on,2 (crashed),"), wanted)
+  expect_identical(seen("arm,date,fps,note", "off,2026-03-14 10:00,135,", "off,2026-03-14 10:05,136,",
+    "on,2026-03-14 10:10,139,", "on,2026-03-14 10:15,,absturz"), wanted)
+  table <- write_lines("arm,fps,note", "off,135,", "off,136,", "on,139,", "on,140,", "on,,froze")
+  r <- read_readings(table)
+  expect_match(findings(r)$message, "how 1 row ended.* is taken from column note: froze", all = FALSE)
+  expect_match(run_cli("weigh", table, "--baseline", "off")$stdout, "on failed 1 of 3 in main")
+})
+
+test_that("rows that are marked as none do not count, and are weighed with and without", {
+  wanted <- c(fine("off"), fine("off"), fine("on"), fine("on"), "on ok excluded")
+  rows <- c("off,135,", "off,136,", "on,139,", "on,140,", "on,90,")
+  expect_identical(seen("arm,fps,exclude", rows[1:4], "on,90,x"), wanted)
+  expect_identical(seen("arm,fps,valid", paste0(rows[1:4], "yes"), "on,90,no"), wanted)
+  expect_identical(seen("arm,fps,note", rows[1:4], "on,90,excluded: an update ran"), wanted)
+  r <- read_readings(write_lines("arm,run,fps", "off,1,135", "off,2,136", "on,1,139", "on,2 (invalid),90"))
+  expect_identical(r$role, c("counted", "counted", "counted", "excluded"))
+  expect_identical(r$reason[4], "2 (invalid)")
+})
+
+test_that("what denies an end, or speaks of other things, marks nothing", {
+  rows <- c("off,135,", "on,139,")
+  for (note in c("no crash", "without a freeze", "bad weather")) {
+    expect_identical(seen("arm,fps,note", rows, paste0("on,140,", note)), fine(c("off", "on", "on")), info = note)
+  }
+  drops <- read_readings(write_lines("arm,discarded,fps", "off,0,135", "on,1,139"), better = c(discarded = "lower"))
+  expect_setequal(drops$role, "counted")
+  # beside a number that counts it is told
+  r <- read_readings(write_lines("arm,fps,note", rows, "on,140,crashed when it was closed"))
+  expect_identical(r$outcome, rep("ok", 3))
+  expect_match(findings(r)$message, "speaks of a failure beside a number that counts", all = FALSE)
+})
+
+test_that("a row of an arm that holds nothing is told", {
+  r <- read_readings(write_lines("arm,fps", "off,135", "on,139", "on,"))
+  expect_match(findings(r)$message, "no number in 1 row of an arm: line 4", all = FALSE)
+  ended <- read_readings(write_lines("arm,fps", "off,135", "on,139", "on,crash"))
+  expect_no_match(findings(ended)$message, "no number in")
+})
