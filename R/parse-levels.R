@@ -25,6 +25,17 @@ levels_of_heading <- function(cells) {
   }
 }
 
+# a title above may be wider than all that stands below; a label is not
+levels_within <- function(levels, width, where) {
+  beyond <- seq_along(levels$key) > width
+  if (any(beyond & !seq_along(levels$key) %in% levels$unnamed)) {
+    abort_input("the row of labels above has more cells than the heading", where, "quote cells that hold the separator")
+  }
+  levels[c("label", "name", "key")] <- lapply(levels[c("label", "name", "key")], `[`, !beyond)
+  levels$unnamed <- levels$unnamed[levels$unnamed <= width]
+  levels
+}
+
 # a label holds until the next, as merged cells are written
 label_of_columns <- function(top, names) {
   top[is.na(names)] <- NA

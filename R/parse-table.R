@@ -42,10 +42,13 @@ table_below_heading <- function(lines, used, titled, path) {
   bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
   alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
   cells <- if (alone) cells_alone(lines[used], bare) else cells_of_text(lines, used, separator, path)
-  if (!is.null(levels)) names(cells) <- levels$key
+  if (!is.null(levels)) {
+    levels <- levels_within(levels, length(cells), c(path, paste("line", used[1])))
+    names(cells) <- levels$key
+  }
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- if (bare) used else used[-1]
-  unnamed <- names(cells)[heading$unnamed]
+  unnamed <- names(cells)[empty_to(levels$unnamed, heading$unnamed)]
   stacked <- if (is.null(levels)) list(cells = cells) else stack_levels(cells, levels)
   list(
     cells = stacked$cells, unnamed = unnamed, alone = alone,

@@ -17,6 +17,8 @@ test_that("labels above the names are arms, metrics or scenes, as a table of one
   expect_equal(as_rows(
     "run;avg fps;;1% low;", ";off;on;off;on", "1;135,2;139,2;98,1;101,1", "2;136,1;140,1;98,5;100,9"
   ), plain, ignore_attr = TRUE)
+  expect_equal(as_rows("Harbour lap,,,,,,", merged), plain, ignore_attr = TRUE)
+  expect_error(read_readings(write_lines(",off,,on,,more", merged[-1])), "labels above has more cells than the heading")
   scenes <- as_rows(
     ",harbour,,tunnel,", "arm,avg fps,1% low,avg fps,1% low", "off,135.2,98.1,90,80", "on,139.2,101.1,91,81"
   )
