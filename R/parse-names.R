@@ -1,6 +1,8 @@
 # What the names of logs say: which arm, which workload, which pass.
 
 log_ending <- "[.](csv|txt|tsv|log)([.]gz)?$"
+# what stands in front of the number of a pass
+words_before_number <- c("", "#", "r", "run", "pass", "p", "try", "take", "lauf", "durchlauf", "iteration", "n")
 output_ending <- paste0("[.](csv|txt|tsv|log|xml|out|", json_kinds, ")([.]gz)?$")
 
 arms_counted <- function(arm, arms = unique(arm)) {
@@ -178,7 +180,7 @@ pass_position <- function(words, varies) {
   }, NA)
   able <- varies[counts]
   before <- tolower(sub("[0-9]+$", "", words[1, able]))
-  usual <- able[before %in% c("", "#", "r", "run", "pass", "p", "try", "take", "lauf", "durchlauf", "iteration", "n")]
+  usual <- able[before %in% words_before_number]
   utils::tail(if (length(usual)) usual else able, 1)
 }
 

@@ -59,10 +59,18 @@ names_said <- function(files) {
   copy <- is.na(as) & base != stem & base %in% stem
   as[copy] <- "same"
   own <- length(files) + seq_along(files)
-  numbered <- ifelse(is.na(as) | copy, bare, paste0(bare, "_", own))
+  name <- paste0(folder, bare)
   # two of one name cannot be told apart, so a copy has a number of its own from the start
-  bare[copy] <- numbered[copy] <- paste0(sub("[0-9]+$", "", basename(base[copy])), own[copy])
-  list(as = as, name = paste0(folder, bare, ending), numbered = paste0(folder, numbered, ending))
+  name[copy] <- paste0(sub("[0-9]+$", "", base[copy]), own[copy])
+  numbered <- name
+  for (i in which(!is.na(as) & !copy)) {
+    # as the others of its arm are numbered
+    beside <- stem[is.na(as) & startsWith(stem, name[i]) & grepl("[0-9]$", stem)]
+    # "higher_1" is none of "high"
+    like <- beside[endsWith(name[i], "/") | grepl("^([^[:alnum:]]|[0-9]+$)", substring(beside, nchar(name[i]) + 1))]
+    numbered[i] <- paste0(if (length(like)) sub("[0-9]+$", "", like[1]) else paste0(name[i], "_"), own[i])
+  }
+  list(as = as, name = paste0(name, ending), numbered = paste0(numbered, ending))
 }
 
 #' What was read off the names, as a finding

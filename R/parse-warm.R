@@ -7,7 +7,8 @@ says_warm_up <- function(text) grepl(warm_words, text, ignore.case = TRUE)
 # what a name says besides: neither that it is a warm-up, nor which pass it is
 besides_warm_up <- function(text) {
   rest <- gsub("[^[:alpha:]]+", " ", sub(warm_words, " ", tolower(text)))
-  trimws(gsub(paste0("\\b(", paste(words_of_repeats[-1], collapse = "|"), ")\\b"), " ", rest))
+  counting <- setdiff(c(words_of_repeats, words_before_number), c("", "#"))
+  trimws(gsub(paste0("\\b(", paste(counting, collapse = "|"), ")\\b"), " ", rest))
 }
 
 #' Which files are warm-ups by their names

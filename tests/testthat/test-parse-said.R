@@ -29,6 +29,18 @@ test_that("a log that is called a crash is a failure of its arm, one called bad 
   expect_match(shell$stdout, "off failed 1 of 4")
 })
 
+test_that("it belongs to its arm however the others are numbered", {
+  arms_of <- function(...) {
+    found <- honestmargin:::group_said(c(...), NULL, "high")
+    paste(found$arm[found$said %in% c("crash", "excluded")], collapse = " ")
+  }
+  plain <- function(mark) c(outer(c("high", "higher"), 1:2, paste, sep = mark))
+  expect_identical(arms_of(paste0(plain("_run"), ".csv"), "high_bad.csv"), "high")
+  expect_identical(arms_of(paste0(plain("-r"), ".csv"), "higher-crash.csv", "high-bad.csv"), "higher high")
+  expect_identical(arms_of(paste0(plain("/"), ".csv"), "high/crash.csv"), "high")
+  expect_identical(arms_of("125_1.csv", "125_2.csv", "1250_1.csv", "1250_2.csv", "125_crash.csv"), "125")
+})
+
 test_that("a scene or an arm that is called so is none", {
   names <- c(outer(c("off", "on"), c("crash_1", "crash_2", "city_1", "city_2"), paste, sep = "_"))
   scenes <- read_logs(put_frames(names), baseline = "off")
