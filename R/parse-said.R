@@ -40,7 +40,7 @@ same_groups <- function(found, plain) {
   setequal(of(found), of(plain))
 }
 
-#' @return A list: `as` (what each name says; `same` for a copy, `NA` for nothing), `name` (without it), `numbered` (and
+#' @return A list: `as` (what each name says; `same` for a name that comes again, `NA` for nothing), `name` (without it), `numbered` (and
 #'   with a number of its own).
 #' @noRd
 names_said <- function(files) {
@@ -61,7 +61,7 @@ names_said <- function(files) {
   own <- length(files) + seq_along(files)
   name <- paste0(folder, bare)
   # two of one name cannot be told apart, so a copy has a number of its own from the start
-  name[copy] <- paste0(sub("[0-9]+$", "", base[copy]), own[copy])
+  name[copy] <- paste0(ifelse(grepl("[0-9]$", base), sub("[0-9]+$", "", base), paste0(base, " ")), own)[copy]
   numbered <- name
   for (i in which(!is.na(as) & !copy)) {
     # as the others of its arm are numbered
@@ -78,7 +78,7 @@ names_said <- function(files) {
 findings_of_said <- function(found) {
   hit <- which(!is.na(empty_to(found$said, NA)))
   if (length(hit)) {
-    same <- paste0("a copy by its name, taken as pass ", found$pass[hit])
+    same <- paste0("the same name again, taken as pass ", found$pass[hit])
     said <- ifelse(found$said[hit] == "same", same, found$said[hit])
     new_finding("note", "said_in_names", files = paste0(found$file[hit], " (", said, ")"))
   }
