@@ -102,6 +102,13 @@ refuse_short <- function(frames, least) {
   frames
 }
 
+# "on_3_crash", unless an arm or a workload is called so
+ended_by_name <- function(files, planned) {
+  as <- names_said(basename(files))$as
+  so_called <- any(!is.na(names_said(unique(planned))$as))
+  replace(as, as %in% "same" | so_called, NA)
+}
+
 # What a file's name says comes first, when it was written second.
 match_files <- function(files, read, open, by_name = FALSE) {
   good <- vapply(read, is.data.frame, NA)
@@ -118,7 +125,10 @@ match_files <- function(files, read, open, by_name = FALSE) {
   workload <- told_by(unique(open$workload))
   torn <- good & (arm %in% "" | workload %in% "")
   problem[torn] <- "its name speaks of more than one arm or workload"
-  good <- good & !torn
+  ended <- ended_by_name(files, c(open$arm, open$workload))
+  failed <- good & !is.na(ended)
+  problem[failed] <- paste0("its name says ", ended[failed], ": honestmargin add --outcome tells how a pass ended")
+  good <- good & !torn & !failed
   named <- good & !is.na(arm)
   if ((any(named) || by_name) && any(good & is.na(arm))) {
     problem[good & is.na(arm)] <- if (by_name) {
@@ -129,14 +139,15 @@ match_files <- function(files, read, open, by_name = FALSE) {
     good <- named
   }
   assert_told_apart(files[good & is.na(arm)])
+  warm <- says_warm_up(names) & !any(says_warm_up(c(open$arm, open$workload)))
   # by the number in the name, else by the time of writing
   number <- suppressWarnings(as.numeric(sub("^.*?([0-9]+)[^0-9]*$", "\\1", names, perl = TRUE)))
   order <- if (any(named)) order(number, file.mtime(files)) else order(file.mtime(files), files)
   for (i in order[good[order]]) {
     fits <- !seq_len(nrow(open)) %in% at & (is.na(arm[i]) | open$arm == arm[i]) &
       (is.na(workload[i]) | open$workload == workload[i])
-    # a warm-up is not filled by a log that is named after its arm
-    if (named[i]) fits <- fits & open$role == "counted"
+    # a warm-up is not filled by a log that is named after its arm, unless it is called one too
+    if (named[i]) fits <- fits & open$role == if (warm[i]) "warm_up" else "counted"
     at[i] <- which(fits)[1]
   }
   number <- function(f) vapply(read, function(x) if (is.data.frame(x)) f(x$frame_time_ms) else NA_real_, 1)

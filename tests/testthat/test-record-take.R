@@ -116,6 +116,20 @@ test_that("the folder speaks only where a file says nothing, and a letter among 
   expect_true(is.na(honestmargin:::named_in("x7a3", c("a", "b"))))
 })
 
+test_that("a log that is called a crash or a warm-up fills no pass that counts", {
+  folder <- local_kits(c("kit A", "kit B"))
+  inbox <- withr::local_tempdir()
+  for (name in c("kitA_run1.csv", "kitA_run2_crash.csv", "kitA_warmup.csv", "kitB_warmup.csv", "kitB_run1.csv")) {
+    put_log(inbox, name, 8 + length(list.files(inbox)) / 100)
+  }
+  matched <- take_logs(folder, inbox)
+  matched <- matched[order(matched$file), ]
+  warm <- which(grepl("warmup", matched$file) & !is.na(matched$pass))
+  expect_identical(matched$pass[warm], "p001")
+  expect_setequal(matched$file[!is.na(matched$pass)], c("kitA_run1.csv", "kitB_run1.csv", matched$file[warm]))
+  expect_match(matched$problem[matched$file == "kitA_run2_crash.csv"], "its name says crash: honestmargin add --outcome")
+})
+
 test_that("what was measured here is not undone, only excluded", {
   folder <- local_plan(
     quick, "    command: echo score {arm}0", "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]"
