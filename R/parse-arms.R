@@ -13,7 +13,11 @@ arms_of_columns <- function(cells) {
     identical(v, as.character(seq_along(v))) || time_kind(v) %in% c("stamp", "date", "clock")
   }, NA)
   others <- others[!beside]
-  numbers <- vapply(cells[others], function(v) !length(parse_typed_numbers(v[!is.na(v)])$bad), NA)
+  # how a pass ended stands in place of its number
+  numbers <- vapply(cells[others], function(v) {
+    number <- v[!is.na(v) & is.na(meant_by(tolower(v), words_of_ends))]
+    (length(number) > 0 || all(is.na(v))) && !length(parse_typed_numbers(number)$bad)
+  }, NA)
   arms <- others[numbers]
   words <- others[!numbers]
   known <- names_a_metric(arms) | is_summary(arms)

@@ -88,7 +88,7 @@ words_of_files <- list(
   ),
   summaries_left_out = "left out, as it sums up others: {what} ({words})",
   warm_ups_named = c(
-    "by what they are called, {n} rows are warm-ups and do not count: {words}",
+    "taken for warm-ups by what they are called, and not counted: {n} ({words})",
     "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
   ),
   ends_told = c(
