@@ -54,6 +54,8 @@ left_out_by <- function(name, v) {
 # the label of a pass, or a note: of a row without a number what it speaks of is its end
 ends_of_texts <- function(cells) {
   findings <- NULL
+  # a label may hold the name of its arm, and that such a word
+  called <- unique(unlist(lapply(cells[intersect(c("arm", "workload"), names(cells))], end_in_text)))
   notes <- headed_as(names(cells), "note")
   apart <- c(setdiff(reading_columns, "value"), ".line", notes, headed_as(names(cells), "when"))
   numbers <- setdiff(names(cells), apart)
@@ -63,6 +65,7 @@ ends_of_texts <- function(cells) {
     v <- cells[[name]]
     if (all(is.na(v) | is_number_text(v))) next
     as <- end_in_text(v)
+    as[as %in% called] <- NA
     alone <- !is.na(meant_by(tolower(v), words_of_ends)) | name == "pass" | empty
     ended <- as %in% outcomes
     if (!"outcome" %in% names(cells) && any(ended & alone)) {
@@ -86,10 +89,11 @@ ends_of_texts <- function(cells) {
 # `NA` where a text speaks of no end, or says that there was none
 end_in_text <- function(text) {
   as <- meant_by(tolower(text), words_of_ends)
+  denied <- grepl(negated, text, ignore.case = TRUE)
   for (word in names(said_in_names)) {
-    as[is.na(as) & grepl(said_in_names[[word]], text, ignore.case = TRUE, perl = TRUE)] <- word
+    as[is.na(as) & !denied & grepl(said_in_names[[word]], text, ignore.case = TRUE, perl = TRUE)] <- word
   }
-  replace(as, grepl(negated, text, ignore.case = TRUE), NA)
+  as
 }
 
 with_role <- function(cells, out, reason) {

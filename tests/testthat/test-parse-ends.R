@@ -11,6 +11,7 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   expect_identical(seen("arm,run,fps", "off,1,135", "off,2,136", "on,1,139", "on,2 (crashed),"), wanted)
   expect_identical(seen("arm,date,fps,note", "off,2026-03-14 10:00,135,", "off,2026-03-14 10:05,136,",
     "on,2026-03-14 10:10,139,", "on,2026-03-14 10:15,,absturz"), wanted)
+  expect_identical(seen("arm,fps,note", "off,135,", "on,139,", "on,,no start")[3], "on no_start counted")
   in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"), better = c(value = "higher"))
   expect_setequal(paste(in_columns$arm, in_columns$outcome), c("off ok", "on ok", "on crash"))
   in_passes <- read_readings(write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"), better = c(value = "higher"))
@@ -37,6 +38,9 @@ test_that("what denies an end, or speaks of other things, marks nothing", {
   for (note in c("no crash", "without a freeze", "bad weather")) {
     expect_identical(seen("arm,fps,note", rows, paste0("on,140,", note)), fine(c("off", "on", "on")), info = note)
   }
+  expect_identical(
+    seen("arm,pass,fps", "good kit,good kit 1,135", "bad kit,bad kit 1,139"), fine(c("good kit", "bad kit"))
+  )
   drops <- read_readings(write_lines("arm,discarded,fps", "off,0,135", "on,1,139"), better = c(discarded = "lower"))
   expect_setequal(drops$role, "counted")
   # beside a number that counts it is told
