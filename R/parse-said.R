@@ -15,7 +15,7 @@ copy_mark <- "( - (copy|kopie))?( ?[(][0-9]+[)])?$"
 #' A word counts only where the names without it form the groups that the others form by themselves: an arm or a scene
 #' may be called so.
 #' @param files,names,baseline As in `group_names()`.
-#' @return As `group_names()` gives it, with `said`, `outcome` and `role` where any name says one.
+#' @return As `group_names()` gives it, with `said`, and `outcome`, `role` and `reason` where any name says one.
 #' @noRd
 group_said <- function(files, names = NULL, baseline = NULL) {
   said <- names_said(files)
@@ -28,7 +28,10 @@ group_said <- function(files, names = NULL, baseline = NULL) {
       found$file <- files
       found$said <- said$as
       if (any(said$as %in% outcomes)) found$outcome <- ifelse(said$as %in% outcomes, said$as, "ok")
-      if (any(said$as %in% roles)) found$role <- ifelse(said$as %in% roles, said$as, "counted")
+      if (any(said$as %in% roles)) {
+        found$role <- ifelse(said$as %in% roles, said$as, "counted")
+        found$reason <- ifelse(said$as %in% roles, "called so by its name", NA)
+      }
       return(found)
     }
   }
@@ -40,8 +43,8 @@ same_groups <- function(found, plain) {
   setequal(of(found), of(plain))
 }
 
-#' @return A list: `as` (what each name says; `same` for a name that comes again, `NA` for nothing), `name` (without it), `numbered` (and
-#'   with a number of its own).
+#' @return A list: `as` (what each name says; `same` for a name that comes again, `NA` for nothing), `name` (without it),
+#'   `numbered` (and with a number of its own).
 #' @noRd
 names_said <- function(files) {
   ending <- regmatches(files, regexpr(paste0(output_ending, "|$"), files))

@@ -103,7 +103,7 @@ results_by_names <- function(cells, paths, names = NULL) {
       t
     }, cells, sub(output_ending, "", files, ignore.case = TRUE))))
   }
-  found <- group_names(files, names)
+  found <- group_said(files, names)
   timed <- any(vapply(cells, function(t) any(c("order", "block", headed_as(names(t), "when")) %in% names(t)), NA))
   found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
   several <- any(vapply(cells, nrow, 1L) > 1)
@@ -117,11 +117,13 @@ results_by_names <- function(cells, paths, names = NULL) {
     if (!is.na(here$block)) t$block <- as.character(here$block)
     id <- paste(here$arm, here$pass)
     if (started) t$boot <- id
+    said <- intersect(c("outcome", "role", "reason"), names(here))
+    t[setdiff(said, names(t))] <- here[setdiff(said, names(t))]
     t$pass <- if (several) paste0(id, ".", seq_len(nrow(t))) else id
     t
   })
   list(cells = cells, findings = bind_findings(
-    findings_of_names(found, "results"), if (started) new_finding("note", "records_of_file")
+    findings_of_names(found, "results"), findings_of_said(found), if (started) new_finding("note", "records_of_file")
   ))
 }
 

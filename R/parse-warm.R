@@ -53,7 +53,8 @@ mark_warm_ups <- function(cells, unnamed = NULL) {
     return(list(cells = cells))
   }
   settled$role <- ifelse(warm, "warm_up", "counted")
-  list(cells = settled, findings = new_finding("note", "warm_ups_named", n = count_of(sum(warm), "row"), words = unique(words)))
+  told <- new_finding("note", "warm_ups_named", n = count_of(sum(warm), "row"), words = unique(words))
+  list(cells = settled, findings = told)
 }
 
 #' @return `NULL` where a column says nothing of it; else a list: `warm`, `column` (what is left of it, `NULL` for

@@ -36,7 +36,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   )
   passes$outcome <- found$outcome
   passes$role <- found$role
-  if (!is.null(found$role)) passes$reason <- ifelse(found$role == "excluded", "called so by its name", NA)
+  passes$reason <- found$reason
   if (holds == "output") passes[[attr(judged, "metric")]] <- found$value
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   findings <- bind_findings(

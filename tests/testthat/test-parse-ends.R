@@ -14,7 +14,9 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   expect_identical(seen("arm,fps,note", "off,135,", "on,139,", "on,,no start")[3], "on no_start counted")
   in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"), better = c(value = "higher"))
   expect_setequal(paste(in_columns$arm, in_columns$outcome), c("off ok", "on ok", "on crash"))
-  in_passes <- read_readings(write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"), better = c(value = "higher"))
+  in_passes <- read_readings(
+    write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"), better = c(value = "higher")
+  )
   expect_setequal(paste(in_passes$arm, in_passes$outcome), c("off ok", "on ok", "on freeze"))
   table <- write_lines("arm,fps,note", "off,135,", "off,136,", "on,139,", "on,140,", "on,,froze")
   r <- read_readings(table)

@@ -63,6 +63,19 @@ test_that("a copy by its name belongs to the arm of its original, and counts onc
   expect_match(findings(study)$message, "on_1 - Copy.csv \\(the same name again, taken as pass", all = FALSE)
 })
 
+test_that("results of passes, a file each, are taken by their names alike", {
+  folder <- withr::local_tempdir()
+  put <- function(name, fps) writeLines(paste0("{\"fps\": ", fps, "}"), file.path(folder, paste0(name, ".json")))
+  for (i in 1:3) for (arm in c("off", "on")) put(paste0(arm, "_", i), 135 + i + 5 * (arm == "on"))
+  put("on_4_bad", 90)
+  put("off_5_crash", 70)
+  put("on_warmup", 80)
+  r <- read_readings(list.files(folder, full.names = TRUE))
+  expect_setequal(paste(r$arm, r$outcome, r$role)[r$value < 100], c("on ok excluded", "off crash counted"))
+  expect_identical(nrow(r), 8L)
+  expect_match(findings(r)$message, "left out, as a warm-up by its name: 1 file", all = FALSE)
+})
+
 test_that("what a program printed before it crashed need not hold its number", {
   folder <- withr::local_tempdir()
   put <- function(name, text) writeLines(text, file.path(folder, paste0(name, ".txt")))

@@ -10,7 +10,10 @@ test_that("rows that are called warm-ups do not count, and it is told", {
   )
   r <- read_readings(by_label)
   expect_identical(r$role, rep(c("warm_up", "counted", "counted"), 2))
-  expect_match(findings(r)$message, "warm-ups by what they are called, and not counted: 2 rows \\(Run 1 \\(warm-up\\)\\)", all = FALSE)
+  expect_match(
+    findings(r)$message, "warm-ups by what they are called, and not counted: 2 rows \\(Run 1 \\(warm-up\\)\\)",
+    all = FALSE
+  )
   expect_identical(counted("arm,phase,fps", "a,warmup,1", "a,run,5", "b,warmup,2", "b,run,6"), c(5, 6))
   expect_identical(counted("arm,warm-up,fps", "a,yes,1", "a,no,5", "b,yes,2", "b,no,6"), c(5, 6))
   expect_identical(counted("arm,fps", "a (warm-up),1", "a,5", "b_warmup,2", "b,6"), c(5, 6))

@@ -127,7 +127,8 @@ test_that("a log that is called a crash or a warm-up fills no pass that counts",
   warm <- which(grepl("warmup", matched$file) & !is.na(matched$pass))
   expect_identical(matched$pass[warm], "p001")
   expect_setequal(matched$file[!is.na(matched$pass)], c("kitA_run1.csv", "kitB_run1.csv", matched$file[warm]))
-  expect_match(matched$problem[matched$file == "kitA_run2_crash.csv"], "its name says crash: honestmargin add --outcome")
+  crashed <- matched$file == "kitA_run2_crash.csv"
+  expect_match(matched$problem[crashed], "its name says crash: honestmargin add --outcome")
 })
 
 test_that("what was measured here is not undone, only excluded", {
