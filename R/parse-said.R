@@ -43,8 +43,8 @@ same_groups <- function(found, plain) {
   setequal(of(found), of(plain))
 }
 
-#' @return A list: `as` (what each name says; `same` for a name that comes again, `NA` for nothing), `name` (without it),
-#'   `numbered` (and with a number of its own).
+#' @return A list: `as` (what each name says; `same` for a name that comes again, `NA` for nothing), `name` (without
+#'   it), `numbered` (and with a number of its own).
 #' @noRd
 names_said <- function(files) {
   ending <- regmatches(files, regexpr(paste0(output_ending, "|$"), files))
