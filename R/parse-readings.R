@@ -7,7 +7,10 @@
 #' is a metric). Headings of the wide form may name a unit: `load time (s)`.
 #' A table with a column for each arm, and none that says which arm a row is of, is taken
 #' as that: each row is a pass of each, in one round where a column `block` says so; one column
-#' of words says what each row measured.
+#' of words says what each row measured. A heading may have two rows, labels above names; rows without a heading are
+#' each an arm and its passes.
+#' How a pass ended, that it was a warm-up or does not count may stand in words: in its label, in a note, in a column
+#' such as `status` or `valid`; a number of the same row then does not count.
 #' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
 #'
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the

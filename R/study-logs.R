@@ -4,7 +4,8 @@
 #'
 #' Groups logs by what varies in their names (or in the sub-folders they lie in): arm, workload and number of the pass.
 #' The order in which they ran is taken from the times of the files where these can be believed: all different, in steps
-#' at least as long as half a log, so that they were not merely copied.
+#' at least as long as half a log, so that they were not merely copied. A log that is called a warm-up is left out, one
+#' called a crash, a freeze or a timeout is a failure of its arm, one called bad or invalid is excluded; all is told.
 #'
 #' @param x A folder, or paths of logs.
 #' @param ... Not used.

@@ -24,7 +24,7 @@ browse 500,900 report-phone.png
 # terminal NAME SECONDS COMMAND: a terminal window of 80 columns with what the command shows
 terminal() {
   xvfb-run -a -s "-screen 0 1280x800x24" sh -c "
-    xterm -fa 'DejaVu Sans Mono' -fs 12 -bg white -fg black -geometry 80x44+0+0 -e sh -c '$3; sleep 60' &
+    xterm -fa 'DejaVu Sans Mono' -fs 11 -bg white -fg black -geometry 80x44+0+0 -e sh -c '$3; sleep 60' &
     sleep $2; import -window root '$work/$1.png'; kill \$!" 2>/dev/null
   convert "$work/$1.png" -trim +repage -bordercolor white -border 8 "$out/$1.png"
 }
