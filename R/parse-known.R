@@ -45,14 +45,18 @@ rename_columns <- function(cells, columns, path) {
     names(cells)[at] <- name
   }
   known <- known_headings()
-  known <- known[known$kind == "column", ]
+  known <- known[known$kind %in% c("column", "beside"), ]
   taken <- character()
   for (heading in setdiff(names(cells), c(reading_columns, ".line"))) {
-    means <- known$name[match(heading_key(heading), known$heading)]
+    at <- match(heading_key(heading), known$heading)
+    means <- known$name[at]
+    if (heading_key(heading) %in% words_of_repeats && all(grepl("^[0-9]+$", cells[[heading]]))) means <- "pass"
+    # what else may be compared, or was run, is that only beside the arm
+    if (known$kind[at] %in% "beside" && !means %in% "pass") {
+      if (!name_the_arm(names(cells)) || means == "workload" && any(is_number_text(cells[[heading]]))) next
+    }
     # a column that is there under its own name keeps it
     if (is.na(means) || means %in% names(cells)) next
-    # what else may be compared is a second factor only beside the first
-    if (means == "context" && !name_the_arm(names(cells))) next
     names(cells)[match(heading, names(cells))] <- means
     taken <- c(taken, paste0("'", heading, "' as ", means))
   }

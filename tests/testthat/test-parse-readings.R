@@ -157,6 +157,20 @@ test_that("the same unit behind each number is its unit, and another is an error
   refused("line 3: '5 fps' and '6' .*not have the same unit", "arm,x", "a,5 fps", "b,6")
 })
 
+test_that("what was measured is a scene beside the arm, and a number a pass", {
+  scenes <- read_readings(
+    write_lines("arm,benchmark,score", "off,render,100", "off,pack,50", "on,render,104", "on,pack,51")
+  )
+  expect_setequal(paste(scenes$arm, scenes$workload), c("off render", "off pack", "on render", "on pack"))
+  tests <- read_readings(write_lines("config,test,score,Kommentar", "a,1,100,laut", "a,2,101,", "b,1,104,", "b,2,105,"))
+  expect_setequal(tests$pass, c("a 1", "a 2", "b 1", "b 2"))
+  lows <- read_readings(write_lines("arm,1% lows", "a,90", "b,91"))
+  expect_identical(unique(paste(lows$unit, lows$better)), "fps higher")
+  # without one, the words are what each row measured
+  arms <- read_readings(write_lines("benchmark,off,on", "render score,100,104"))
+  expect_identical(unique(arms$workload), "main")
+})
+
 test_that("metrics that nobody judges need no direction, and the same words in every row are no metric", {
   rows <- c("a,100,1.1,2000,X9", "a,101,1.1,2001,X9", "b,103,1.2,2100,X9", "b,104,1.2,2103,X9")
   file <- write_lines("arm,fps,voltage,clock,device", rows)
