@@ -15,8 +15,7 @@ arms_of_columns <- function(cells) {
   others <- others[!beside]
   # how a pass ended stands in place of its number
   numbers <- vapply(cells[others], function(v) {
-    number <- v[!is.na(v) & is.na(meant_by(tolower(v), words_of_ends))]
-    (length(number) > 0 || all(is.na(v))) && !length(parse_typed_numbers(number)$bad)
+    !length(parse_typed_numbers(v[!is.na(v) & is.na(meant_by(tolower(v), words_of_ends))])$bad)
   }, NA)
   arms <- others[numbers]
   words <- others[!numbers]

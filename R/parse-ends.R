@@ -17,22 +17,24 @@ mark_ends <- function(cells, unnamed = NULL) {
   list(cells = texts$cells, findings = bind_findings(done$findings, texts$findings))
 }
 
-# a column that holds nothing else
+# a column that is called so and holds nothing else; an arm or a run may have crashed in every row
+names_of_ends <- "^(status|state|end|ended|exit|finish|finished|completed|zustand|ende|beendet)$"
 ends_of_columns <- function(cells) {
   findings <- NULL
   for (name in setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "note")))) {
     v <- tolower(cells[[name]])
     end <- meant_by(v, words_of_ends)
-    if (!"outcome" %in% names(cells) && any(!is.na(end)) && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
+    called <- grepl(names_of_ends, name, ignore.case = TRUE) && !"outcome" %in% names(cells)
+    if (called && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
       cells$outcome <- ifelse(is.na(end), "ok", end)
-      words <- cells[[name]][!is.na(end)]
+      told <- ends_told(sum(!is.na(end)), name, cells[[name]][!is.na(end)])
     } else {
       out <- left_out_by(name, v)
       if (is.null(out)) next
-      cells <- with_role(cells, out, name)
-      words <- paste(name, unique(cells[[name]][out]))
+      cells <- with_role(cells, out, paste0(name, ": ", cells[[name]]))
+      told <- ends_told(sum(out), name, cells[[name]][out], "rows_left_out")
     }
-    findings <- bind_findings(findings, ends_told(length(words), name, words))
+    findings <- bind_findings(findings, told)
     cells[[name]] <- NULL
   }
   list(cells = cells, findings = findings)
@@ -80,7 +82,7 @@ ends_of_texts <- function(cells) {
     out <- as %in% "excluded" & (name == "pass" | grepl("^(exclu|discard|invalid|ung|bad$)", v, ignore.case = TRUE))
     if (any(out) && !all(out)) {
       cells <- with_role(cells, out, v)
-      findings <- bind_findings(findings, ends_told(sum(out), name, v[out]))
+      findings <- bind_findings(findings, ends_told(sum(out), name, v[out], "rows_left_out"))
     }
   }
   list(cells = cells, findings = findings)
@@ -105,8 +107,8 @@ with_role <- function(cells, out, reason) {
   cells
 }
 
-ends_told <- function(n, column, words) {
-  new_finding("note", "ends_told", n = count_of(n, "row"), column = column, words = unique(words))
+ends_told <- function(n, column, words, code = "ends_told") {
+  if (n > 0) new_finding("note", code, n = count_of(n, "row"), column = column, words = unique(words))
 }
 
 #' Rows of an arm that hold neither a number nor an end

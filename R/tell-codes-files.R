@@ -92,8 +92,10 @@ words_of_files <- list(
     "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
   ),
   ends_told = c(
-    "how {n} ended, or that they do not count, is taken from column {column}: {words}",
-    "write it into columns outcome and role if that is wrong"
+    "column {column} says how {n} ended: {words}", "write it into a column outcome if that is wrong"
+  ),
+  rows_left_out = c(
+    "column {column} says that {n} should not count: {words}", "write it into columns role and reason if that is wrong"
   ),
   ends_in_notes = c(
     "column {column} speaks of a failure beside a number that counts: {words}",
