@@ -12,22 +12,26 @@ negated <- "\\b(no|not|without|never|kein(e|en)?|ohne|nicht)\\b"
 #' @return As the other steps of `settle_sheet()` give it.
 #' @noRd
 mark_ends <- function(cells, unnamed = NULL) {
-  done <- ends_of_columns(cells)
-  texts <- ends_of_texts(done$cells)
+  # where each arm has a column, nobody knows whose end it was
+  ends <- grep(names_of_ends, names(cells), ignore.case = TRUE, value = TRUE)
+  rest <- cells[setdiff(names(cells), c(headed_as(names(cells), "note"), ends))]
+  one_arm <- "arm" %in% names(arm_of_words(list(cells = rest))$cells)
+  done <- ends_of_columns(cells, one_arm)
+  texts <- ends_of_texts(done$cells, one_arm)
   list(cells = texts$cells, findings = bind_findings(done$findings, texts$findings))
 }
 
 # a column that is called so and holds nothing else; an arm or a run may have crashed in every row
 names_of_ends <- "^(status|state|end|ended|exit|finish|finished|completed|zustand|ende|beendet)$"
-ends_of_columns <- function(cells) {
+ends_of_columns <- function(cells, one_arm) {
   findings <- NULL
   for (name in setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "note")))) {
     v <- tolower(cells[[name]])
     end <- meant_by(v, words_of_ends)
-    called <- grepl(names_of_ends, name, ignore.case = TRUE) && !"outcome" %in% names(cells)
-    if (called && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
-      cells$outcome <- ifelse(is.na(end), "ok", end)
-      told <- ends_told(sum(!is.na(end)), name, cells[[name]][!is.na(end)])
+    is_end <- grepl(names_of_ends, name, ignore.case = TRUE) && !"outcome" %in% names(cells)
+    if (is_end && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
+      if (one_arm) cells$outcome <- ifelse(is.na(end), "ok", end)
+      told <- ends_told(sum(!is.na(end)), name, cells[[name]][!is.na(end)], if (one_arm) "ends_told" else "whose_end")
     } else {
       out <- left_out_by(name, v)
       if (is.null(out)) next
@@ -54,10 +58,10 @@ left_out_by <- function(name, v) {
 }
 
 # the label of a pass, or a note: of a row without a number what it speaks of is its end
-ends_of_texts <- function(cells) {
+ends_of_texts <- function(cells, one_arm) {
   findings <- NULL
   # a label may hold the name of its arm, and that such a word
-  called <- unique(unlist(lapply(cells[intersect(c("arm", "workload"), names(cells))], end_in_text)))
+  so_called <- unique(unlist(lapply(cells[intersect(c("arm", "workload"), names(cells))], end_in_text)))
   notes <- headed_as(names(cells), "note")
   apart <- c(setdiff(reading_columns, "value"), ".line", notes, headed_as(names(cells), "when"))
   numbers <- setdiff(names(cells), apart)
@@ -67,10 +71,13 @@ ends_of_texts <- function(cells) {
     v <- cells[[name]]
     if (all(is.na(v) | is_number_text(v))) next
     as <- end_in_text(v)
-    as[as %in% called] <- NA
+    as[as %in% so_called] <- NA
     alone <- !is.na(meant_by(tolower(v), words_of_ends)) | name == "pass" | empty
     ended <- as %in% outcomes
-    if (!"outcome" %in% names(cells) && any(ended & alone)) {
+    if (!one_arm) {
+      findings <- bind_findings(findings, ends_told(sum(ended), name, v[ended], "whose_end"))
+      alone <- ended
+    } else if (!"outcome" %in% names(cells) && any(ended & alone)) {
       cells$outcome <- ifelse(ended & alone, as, "ok")
       findings <- bind_findings(findings, ends_told(sum(ended & alone), name, v[ended & alone]))
     }
@@ -108,7 +115,8 @@ with_role <- function(cells, out, reason) {
 }
 
 ends_told <- function(n, column, words, code = "ends_told") {
-  if (n > 0) new_finding("note", code, n = count_of(n, "row"), column = column, words = unique(words))
+  severity <- if (code == "whose_end") "warning" else "note"
+  if (n > 0) new_finding(severity, code, n = count_of(n, "row"), column = column, words = unique(words))
 }
 
 #' Rows of an arm that hold neither a number nor an end

@@ -65,17 +65,30 @@ words_of_ends <- list(
 #' @noRd
 ends_in_cells <- function(long) {
   end <- meant_by(tolower(trimws(long$value)), words_of_ends)
-  if (all(is.na(end)) || "outcome" %in% names(long)) {
+  said <- !is.na(end)
+  if (!any(said)) {
     return(list(long = long))
   }
-  words <- unique(long$value[!is.na(end)])
-  long$value[!is.na(end)] <- NA
-  # it is the end of the whole pass, whatever else it gave
+  words <- unique(long$value[said])
+  long$value[said] <- NA
+  outcome <- empty_to(long$outcome, rep(NA_character_, nrow(long)))
+  long$outcome <- ifelse(said & outcome %in% c(NA, "ok"), end, outcome)
+  list(long = long, findings = new_finding("note", "ends_in_cells", words = words))
+}
+
+#' What words said of one number of a pass holds for the whole pass, whatever else it gave
+#' @param given Columns that were there as such: these are left as they are.
+#' @noRd
+whole_passes <- function(long, given) {
   named <- "pass" %in% names(long)
   pass <- if (named) do.call(joint_code, unname(long[intersect(c("pass", "workload"), names(long))])) else long$.line
-  long$outcome <- ifelse(is.na(end), end[!is.na(end)][match(pass, pass[!is.na(end)])], end)
-  long$outcome[is.na(long$outcome)] <- "ok"
-  list(long = long, findings = new_finding("note", "ends_in_cells", words = words))
+  spread <- function(v, said) v[said][match(pass, pass[said])]
+  for (column in setdiff(intersect(c("outcome", "role", "reason"), names(long)), given)) {
+    v <- long[[column]]
+    said <- !is.na(v) & !v %in% c("ok", "counted")
+    long[[column]] <- ifelse(said | is.na(spread(v, said)), v, spread(v, said))
+  }
+  long
 }
 
 abort_words <- function(column, said, path) {
@@ -90,7 +103,7 @@ abort_words <- function(column, said, path) {
 
 read_values <- function(long, table, path) {
   ended <- ends_in_cells(long)
-  long <- ended$long
+  long <- whole_passes(ended$long, table$given)
   ids <- if ("metric" %in% names(long)) ifelse(is.na(long$metric), "score", long$metric) else rep("score", nrow(long))
   spread <- spreads_behind(long, ids, path)
   findings <- bind_findings(table$findings, ended$findings, spread$findings)

@@ -94,6 +94,10 @@ words_of_files <- list(
   ends_told = c(
     "column {column} says how {n} ended: {words}", "write it into a column outcome if that is wrong"
   ),
+  whose_end = c(
+    "column {column} says how {n} ended, which hold a pass of each arm: {words}",
+    "write crash (or freeze, ...) in place of the number of the arm that failed"
+  ),
   rows_left_out = c(
     "column {column} says that {n} should not count: {words}", "write it into columns role and reason if that is wrong"
   ),

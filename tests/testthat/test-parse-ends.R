@@ -28,6 +28,33 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   expect_match(run_cli("weigh", table, "--baseline", "off")$stdout, "on failed 1 of 3 in main")
 })
 
+test_that("what is said of one number of a pass holds for the pass, in a cell or beside it", {
+  rows <- c("off,1,fps,135,", "off,1,low,98,", "on,2,fps,139,", "on,2,low,99,")
+  r <- read_readings(write_lines(
+    "arm,pass,metric,value,note", rows, "on,3,fps,,crashed", "on,3,low,,", "on,4,fps,139,excluded: update",
+    "on,4,low,99,"
+  ), better = c(low = "higher"))
+  expect_identical(unique(r$outcome[r$pass == "3"]), "crash")
+  expect_identical(unique(paste(r$role, r$reason)[r$pass == "4"]), "excluded excluded: update")
+  both <- seen("arm,fps,note", "off,135,", "on,139,", "on,crash,", "on,,froze")
+  expect_identical(both, c(fine("off"), fine("on"), "on crash counted", "on freeze counted"))
+})
+
+test_that("beside the passes of several arms nobody's end is guessed", {
+  for (lines in list(
+    c("run,off,on,note", "1,135,139,", "2,136,140,", "3,137,,crash"),
+    c("run,off,on,status", "1,135,139,ok", "2,136,140,ok", "3,137,,crash"),
+    c("run,off,on", "1,135,139", "2,136,140", "3 (crashed),137,")
+  )) {
+    r <- read_readings(write_lines(lines), better = c(value = "higher"))
+    expect_identical(unique(r$outcome), "ok")
+    expect_match(findings(r)$message, "which hold a pass of each arm: .*crash", all = FALSE)
+  }
+  # where the one column of words is the arm, it is known
+  preset <- seen("Preset,FPS,note", "Low,135,", "High,99,", "Low,136,", "High,,crashed")
+  expect_identical(preset[4], "High crash counted")
+})
+
 test_that("rows that are marked as none do not count, and are weighed with and without", {
   wanted <- c(fine("off"), fine("off"), fine("on"), fine("on"), "on ok excluded")
   rows <- c("off,135,", "off,136,", "on,139,", "on,140,", "on,90,")
