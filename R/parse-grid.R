@@ -57,6 +57,9 @@ settle_sheet <- function(table, columns, path, arm = NULL) {
 # runs are numbered within an arm as a rule; what is called a pass has an id of its own, unless most ids stand at
 # several arms
 number_within_arms <- function(cells, given) {
+  # beside passes that have a name, one that has none is its row
+  bare <- is.na(empty_to(cells$pass, NA))
+  if (any(!bare)) cells$pass[bare] <- paste("line", cells$.line[bare])
   # a session that is toggled is one pass of several arms, and says its parts
   if (!all(c("pass", "arm") %in% names(cells)) || "part" %in% names(cells)) {
     return(cells)

@@ -80,10 +80,13 @@ ends_in_cells <- function(long) {
 #' @param given Columns that were there as such: these are left as they are.
 #' @noRd
 whole_passes <- function(long, given) {
-  named <- "pass" %in% names(long)
-  pass <- if (named) do.call(joint_code, unname(long[intersect(c("pass", "workload"), names(long))])) else long$.line
+  worded <- setdiff(intersect(c("outcome", "role", "reason"), names(long)), given)
+  if (!length(worded)) {
+    return(long)
+  }
+  pass <- paste(empty_to(long$pass, long$.line), long$workload, sep = "\r")
   spread <- function(v, said) v[said][match(pass, pass[said])]
-  for (column in setdiff(intersect(c("outcome", "role", "reason"), names(long)), given)) {
+  for (column in worded) {
     v <- long[[column]]
     said <- !is.na(v) & !v %in% c("ok", "counted")
     long[[column]] <- ifelse(said | is.na(spread(v, said)), v, spread(v, said))

@@ -40,6 +40,11 @@ test_that("what is said of one number of a pass holds for the pass, in a cell or
   expect_identical(both, c(fine("off"), fine("on"), "on crash counted", "on freeze counted"))
 })
 
+test_that("rows without a label are passes of their own", {
+  rows <- seen("arm,run,fps,note", "off,1,135,", "on,,139,", "on,,140,", "on,,,crashed")
+  expect_identical(rows, c(fine("off"), fine("on"), fine("on"), "on crash counted"))
+})
+
 test_that("beside the passes of several arms nobody's end is guessed", {
   for (lines in list(
     c("run,off,on,note", "1,135,139,", "2,136,140,", "3,137,,crash"),
