@@ -47,6 +47,18 @@
     return reply.json();
   }
 
+  // A net that fails for a moment (a phone that changes its cell) is no reason to ask a person. An answer to a
+  // question counts once, however often it arrives, so it may be sent again; a mark may not.
+  async function send_surely(where, body, type) {
+    try {
+      return await send(where, body, type);
+    } catch (error) {
+      if (!(error instanceof TypeError)) throw error;
+      await new Promise((done) => setTimeout(done, 700));
+      return send(where, body, type);
+    }
+  }
+
   function problem(text) {
     const place = part('problem');
     if (place) place.textContent = text;
@@ -62,11 +74,11 @@
       for (const field of form.querySelectorAll('input[type=file]')) {
         if (!field.files.length) continue;
         const file = field.files[0];
-        const kept = await send(field.name + '?question=' + shown + '&name=' + encodeURIComponent(file.name),
+        const kept = await send_surely(field.name + '?question=' + shown + '&name=' + encodeURIComponent(file.name),
           file, 'application/octet-stream');
         if (kept.problem) return problem(kept.problem);
       }
-      const told = await send('answer', JSON.stringify({question: shown, said: said}), 'application/json');
+      const told = await send_surely('answer', JSON.stringify({question: shown, said: said}), 'application/json');
       if (told.state === 'refused') {
         problem(told.problem);
         // what is only far from the usual may be said a second time

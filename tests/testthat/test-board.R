@@ -54,11 +54,18 @@ test_that("a whole study by hand goes through a page as wide as a phone", {
   page_type(page, "[name=score]", "much")
   page_click(page, store_it)
   page_waits_for(page, "a number, please", "#problem")
+  # what the net loses once is sent again
+  page_script(page, paste(
+    "const real = window.fetch; window.lost = 0; window.fetch = (where, how) => {",
+    "if (window.lost || !how || how.method !== 'POST') return real(where, how);",
+    "window.lost = 1; return Promise.reject(new TypeError('gone')); };"
+  ))
   # a picture is kept, and what is none is not
   text <- write_lines("no picture", ext = ".png")
   page_type(page, "[name=proof]", text)
   page_click(page, store_it)
   page_waits_for(page, "no picture", "#problem")
+  expect_identical(page_script(page, "return window.lost"), 1L)
   picture <- withr::local_tempfile(fileext = ".png")
   page_picture(page, picture)
   page_type(page, "[name=proof]", picture)
