@@ -1,6 +1,13 @@
 # How passes ended and which do not count, as people write it beside the numbers of a table: a column "status" or
 # "valid", the label of a pass, a note.
 
+# what is typed where a number is due, if the pass had no end of its own
+words_of_ends <- list(
+  crash = c("crash", "crashed", "absturz", "abgest\u00fcrzt"), freeze = c("freeze", "froze", "frozen", "hung", "hang"),
+  down = c("down", "went down", "machine down"), timeout = c("timeout", "timed out", "time out"),
+  no_start = c("no_start", "no start", "would not start", "did not start", "no boot")
+)
+
 words_fine <- c(
   "ok", "okay", "done", "finished", "complete", "completed", "passed", "pass", "good", "success", "fertig"
 )
@@ -26,14 +33,13 @@ names_of_ends <- "^(status|state|end|ended|exit|finish|finished|completed|zustan
 ends_of_columns <- function(cells, one_arm) {
   findings <- NULL
   for (name in setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "note")))) {
-    v <- tolower(cells[[name]])
-    end <- meant_by(v, words_of_ends)
     is_end <- grepl(names_of_ends, name, ignore.case = TRUE) && !"outcome" %in% names(cells)
-    if (is_end && all(is.na(v) | !is.na(end) | v %in% words_fine)) {
+    end <- if (is_end) meant_by(tolower(cells[[name]]), words_of_ends)
+    if (is_end && all(!is.na(end) | tolower(cells[[name]]) %in% c(NA, words_fine))) {
       if (one_arm) cells$outcome <- ifelse(is.na(end), "ok", end)
       told <- ends_told(sum(!is.na(end)), name, cells[[name]][!is.na(end)], if (one_arm) "ends_told" else "whose_end")
     } else {
-      out <- left_out_by(name, v)
+      out <- left_out_by(name, cells[[name]])
       if (is.null(out)) next
       cells <- with_role(cells, out, paste0(name, ": ", cells[[name]]))
       told <- ends_told(sum(out), name, cells[[name]][out], "rows_left_out")
@@ -46,22 +52,20 @@ ends_of_columns <- function(cells, one_arm) {
 
 # "valid: no", "excluded: x"
 left_out_by <- function(name, v) {
-  fine <- is.na(v) | v %in% c(words_yes, words_no)
-  if (!all(fine) || all(is.na(v))) {
-    return(NULL)
-  }
-  if (grepl("^(valid|g(\u00fc|ue)ltig)$", name, ignore.case = TRUE)) {
-    v %in% words_no
+  words <- if (grepl("^(valid|g(\u00fc|ue)ltig)$", name, ignore.case = TRUE)) {
+    words_no
   } else if (grepl("^(excluded?|invalid|discard|outlier|ung(\u00fc|ue)ltig)$", name, ignore.case = TRUE)) {
-    v %in% words_yes
+    words_yes
   }
+  v <- if (!is.null(words)) tolower(v)
+  if (any(!is.na(v)) && all(v %in% c(NA, words_yes, words_no))) v %in% words
 }
 
 # the label of a pass, or a note: of a row without a number what it speaks of is its end
 ends_of_texts <- function(cells, one_arm) {
   findings <- NULL
   # a label may hold the name of its arm, and that such a word
-  so_called <- unique(unlist(lapply(cells[intersect(c("arm", "workload"), names(cells))], end_in_text)))
+  so_called <- end_in_text(unique(unlist(cells[intersect(c("arm", "workload"), names(cells))])))
   notes <- headed_as(names(cells), "note")
   apart <- c(setdiff(reading_columns, "value"), ".line", notes, headed_as(names(cells), "when"))
   numbers <- setdiff(names(cells), apart)
@@ -117,6 +121,40 @@ with_role <- function(cells, out, reason) {
 ends_told <- function(n, column, words, code = "ends_told") {
   severity <- if (code == "whose_end") "warning" else "note"
   if (n > 0) new_finding(severity, code, n = count_of(n, "row"), column = column, words = unique(words))
+}
+
+#' "crash" in the cell of a number is how that pass ended
+#' @return A list: `long`, with a column `outcome` where there was none, and `findings`.
+#' @noRd
+ends_in_cells <- function(long) {
+  end <- meant_by(tolower(trimws(long$value)), words_of_ends)
+  said <- !is.na(end)
+  if (!any(said)) {
+    return(list(long = long))
+  }
+  words <- unique(long$value[said])
+  long$value[said] <- NA
+  outcome <- empty_to(long$outcome, rep(NA_character_, nrow(long)))
+  long$outcome <- ifelse(said & outcome %in% c(NA, "ok"), end, outcome)
+  list(long = long, findings = new_finding("note", "ends_in_cells", words = words))
+}
+
+#' What words said of one number of a pass holds for the whole pass, whatever else it gave
+#' @param given Columns that were there as such: these are left as they are.
+#' @noRd
+whole_passes <- function(long, given) {
+  worded <- setdiff(intersect(c("outcome", "role", "reason"), names(long)), given)
+  if (!length(worded)) {
+    return(long)
+  }
+  pass <- paste(empty_to(long$pass, long$.line), long$workload, sep = "\r")
+  spread <- function(v, said) v[said][match(pass, pass[said])]
+  for (column in worded) {
+    v <- long[[column]]
+    said <- !is.na(v) & !v %in% c("ok", "counted")
+    long[[column]] <- ifelse(said | is.na(spread(v, said)), v, spread(v, said))
+  }
+  long
 }
 
 #' Rows of an arm that hold neither a number nor an end

@@ -92,3 +92,11 @@ unit_by_heading <- function(name) {
   known <- known[known$kind == "metric", ]
   known$unit[match(heading_key(name), known$heading)]
 }
+
+#' Is this heading known as a number that is measured?
+#' @noRd
+names_a_metric <- function(headings) {
+  !is.na(vapply(headings, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", headings) |
+    headings %in% captured_ids() | !is.na(vapply(headings, better_from_name, "")) |
+    !is.na(better_from_unit(headings))
+}

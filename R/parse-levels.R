@@ -82,11 +82,3 @@ label_means <- function(levels, names) {
     "arm"
   }
 }
-
-#' Is this heading known as a number that is measured?
-#' @noRd
-names_a_metric <- function(headings) {
-  !is.na(vapply(headings, unit_by_heading, "")) | grepl("[([].+[])]\\s*$", headings) |
-    headings %in% captured_ids() | !is.na(vapply(headings, better_from_name, "")) |
-    !is.na(better_from_unit(headings))
-}

@@ -1,13 +1,13 @@
 # What the names of logs say of how their passes went: "off_4_crash", "on_1 - Copy".
 
-word_alone <- function(words) paste0("(?<![[:alpha:]])(?:", words, ")(?![[:alpha:]])")
+word_alone <- function(words) vapply(words, sprintf, "", fmt = "(?<![[:alpha:]])(?:%s)(?![[:alpha:]])")
 
 # how a pass ended, or that it does not count, as people write it into names
-said_in_names <- c(
-  crash = word_alone("crash(ed)?|absturz|abgest(\u00fc|ue)rzt"), freeze = word_alone("freeze|froze|frozen|hang|hung"),
-  timeout = word_alone("timed?[ _.-]*out"), interrupted = word_alone("abort(ed)?|interrupted|abgebrochen"),
-  excluded = word_alone("bad|invalid|discard(ed)?|excluded|ung(\u00fc|ue)ltig")
-)
+said_in_names <- word_alone(c(
+  crash = "crash(ed)?|absturz|abgest(\u00fc|ue)rzt", freeze = "freeze|froze|frozen|hang|hung",
+  timeout = "timed?[ _.-]*out", interrupted = "abort(ed)?|interrupted|abgebrochen",
+  excluded = "bad|invalid|discard(ed)?|excluded|ung(\u00fc|ue)ltig"
+))
 copy_mark <- "( - (copy|kopie))?( ?[(][0-9]+[)])?$"
 
 #' Group logs by their names, and take what these say of their passes out of them

@@ -1,4 +1,4 @@
-# The cells of a table as numbers: units behind them, spreads, and how passes ended.
+# The cells of a table as numbers: units behind them, and spreads.
 
 # numbers with units that are not all the same
 assert_one_unit <- function(rows, id, path, row) {
@@ -51,47 +51,6 @@ spreads_behind <- function(long, ids, path) {
     findings <- bind_findings(findings, new_finding("note", "spread_behind", metric = id))
   }
   list(long = long, findings = findings)
-}
-
-# what is typed where a number is due, if the pass had no end of its own
-words_of_ends <- list(
-  crash = c("crash", "crashed", "absturz", "abgest\u00fcrzt"), freeze = c("freeze", "froze", "frozen", "hung", "hang"),
-  down = c("down", "went down", "machine down"), timeout = c("timeout", "timed out", "time out"),
-  no_start = c("no_start", "no start", "would not start", "did not start", "no boot")
-)
-
-#' "crash" in the cell of a number is how that pass ended
-#' @return A list: `long`, with a column `outcome` where there was none, and `findings`.
-#' @noRd
-ends_in_cells <- function(long) {
-  end <- meant_by(tolower(trimws(long$value)), words_of_ends)
-  said <- !is.na(end)
-  if (!any(said)) {
-    return(list(long = long))
-  }
-  words <- unique(long$value[said])
-  long$value[said] <- NA
-  outcome <- empty_to(long$outcome, rep(NA_character_, nrow(long)))
-  long$outcome <- ifelse(said & outcome %in% c(NA, "ok"), end, outcome)
-  list(long = long, findings = new_finding("note", "ends_in_cells", words = words))
-}
-
-#' What words said of one number of a pass holds for the whole pass, whatever else it gave
-#' @param given Columns that were there as such: these are left as they are.
-#' @noRd
-whole_passes <- function(long, given) {
-  worded <- setdiff(intersect(c("outcome", "role", "reason"), names(long)), given)
-  if (!length(worded)) {
-    return(long)
-  }
-  pass <- paste(empty_to(long$pass, long$.line), long$workload, sep = "\r")
-  spread <- function(v, said) v[said][match(pass, pass[said])]
-  for (column in worded) {
-    v <- long[[column]]
-    said <- !is.na(v) & !v %in% c("ok", "counted")
-    long[[column]] <- ifelse(said | is.na(spread(v, said)), v, spread(v, said))
-  }
-  long
 }
 
 abort_words <- function(column, said, path) {
