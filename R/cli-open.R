@@ -26,7 +26,7 @@ open_table <- function(path, options, idle = c("names", "score", "save", "layout
   read_readings(path,
     better = directions_given(options, "none"), primary = split_list(options$primary),
     columns = named_texts(options$columns, "columns"), arm = options$arm, names = options$names,
-    sheet = split_list(options$sheet)
+    sheet = split_list(options$sheet), baseline = options$baseline
   )
 }
 
@@ -70,22 +70,31 @@ file_of_pipe <- function() {
   path
 }
 
-# results as JSON, named, or of a folder in which they are not what lies beside logs
-result_files <- function(files, named) {
-  ours <- grepl(json_ending, files, ignore.case = TRUE)
-  texts <- grepl(log_ending, files)
-  meant <- if (named) all(ours) else !any(texts) || (sum(ours) > 1 && sum(texts) == 1)
+# results of passes, named, or of a folder in which they are not what lies beside logs
+result_files <- function(files) {
+  json <- grepl(json_ending, files, ignore.case = TRUE)
+  ours <- if (any(json)) json else hold_results(files)
+  others <- !ours & grepl(log_ending, files)
+  # one text beside results as JSON holds what they have in common
+  meant <- !any(others) || sum(ours) > sum(others) && (!any(json) || sum(others) == 1)
   if (!meant) {
     return(character())
   }
-  if (any(ours) && any(texts)) tell_user("not read, beside results as JSON: ", some_of(basename(files[texts])))
+  alike <- function(of) gsub("[0-9]+", "0", sub(output_ending, "", basename(of)))
+  twin <- files[others][alike(files[others]) %in% alike(files[ours])]
+  if (length(twin) && !any(json)) {
+    abort_input(
+      "holds no result as the others do", twin[1], "mend it or leave it out; or name those that are meant"
+    )
+  }
+  if (any(ours) && any(others)) tell_user("not read, beside results: ", some_of(basename(files[others])))
   files[ours]
 }
 
 open_logs <- function(path, options) {
   named <- length(path) > 1
   files <- if (named) path else list.files(path, full.names = TRUE, recursive = TRUE)
-  results <- if (is.null(options$score)) result_files(files, named)
+  results <- if (!any(c("score", "layout") %in% given_options(options))) result_files(files)
   if (length(results)) {
     idle <- c("save", "layout", "batch", if (length(results) == 1) "names")
     return(open_table(results, options, idle))

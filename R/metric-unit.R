@@ -19,6 +19,11 @@ better_from_unit <- function(unit) {
   )
 }
 
+# a metric that is called by its unit; "Min" is a minimum as a rule, and single letters are anything
+better_from_bare_unit <- function(name) {
+  ifelse(tolower(trimws(name)) %in% c("min", "c", "k", "h", "j", "s", "w"), NA_character_, better_from_unit(name))
+}
+
 # The words of the trade that leave no doubt, as whole words of a metric's name
 name_words <- c(
   lower = "time|times|latency|delay|duration|lag|ping|zeit|ladezeit|dauer|latenz",
@@ -42,7 +47,7 @@ better_from_name <- function(name) {
 #' @return `NA` where nothing tells.
 #' @noRd
 direction_told <- function(metric) {
-  told <- empty_to(known_metrics()[[metric]]$better, better_from_unit(metric))
+  told <- empty_to(known_metrics()[[metric]]$better, better_from_bare_unit(metric))
   if (is.na(told)) better_from_name(metric) else told
 }
 
@@ -68,15 +73,18 @@ resolve_metrics <- function(metric, unit, better, known) {
   at <- match(metric, ids)
   definition <- defined("better", ids)[at]
   # a column that is called by its unit
-  bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_unit(metric))
+  bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_bare_unit(metric))
   unit <- ifelse(bare, metric, unit)
   from_unit <- better_from_unit(unit)
   from_unit[from_unit %in% "higher" & names_a_spread(metric)] <- NA
   torn <- is.na(better) & definition %in% c("higher", "lower") & !is.na(from_unit) & from_unit != definition
   unit <- ifelse(is.na(unit) | unit == "", defined("unit", ids)[at], unit)
-  from <- list(given = better, definition = definition, unit = from_unit, name = better_from_name(metric))
+  from <- list(
+    given = better, definition = definition, unit = from_unit, name = better_from_name(metric),
+    again = defined("better", tolower(ids))[at]
+  )
   taken <- Reduce(function(a, b) ifelse(is.na(a), b, a), from)
-  source <- c(NA, NA, "unit", "name")[max.col(-is.na(do.call(cbind, from)), ties.method = "first")]
+  source <- c(NA, NA, "unit", "name", NA)[max.col(-is.na(do.call(cbind, from)), ties.method = "first")]
   scale <- defined("scale", ids)[at]
   scale <- ifelse(is.na(scale), scale_from_unit(empty_to(unit, "")), scale)
   once <- !is.na(taken) & !is.na(source) & !duplicated(metric)

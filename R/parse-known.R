@@ -80,8 +80,11 @@ name_the_arm <- function(headings) {
 #' The unit that a name ends in, as programs write it: `latency_ms`, `avg.fps`; not `ops_per_ms`
 #' @noRd
 unit_of_tail <- function(name) {
-  unit <- sub("^.*[_. -](ms|us|ns|fps)$", "\\1", name)
-  if (unit == name || grepl("per[_. -]?[a-z]+$", name, ignore.case = TRUE)) NA_character_ else unit
+  tail <- regmatches(name, regexec("[_. -](ms|us|ns|fps|FPS)$|_(s|sec|seconds)$", name))[[1]]
+  if (!length(tail) || grepl("per[_. -]?[a-z]+$", name, ignore.case = TRUE)) {
+    return(NA_character_)
+  }
+  if (nzchar(tail[2])) tolower(tail[2]) else "s"
 }
 
 #' The unit that a metric so called has, where it is a word of the trade; its direction follows from that

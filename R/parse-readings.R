@@ -28,6 +28,8 @@
 #' @param sheet Which sheet of a workbook is read. Several: each is the table of one arm, which is called as the sheet
 #'   is.
 #' @param names How the names of several files are built, where it cannot be worked out: as in [read_logs()].
+#' @param baseline The arm that others will be compared with, where it is known: where no column is called as that of
+#'   the arm, it is the one in which it stands, and it tells which part of the names of several files is the arm.
 #' @return A data frame with one row per pass and metric and the columns `arm`,
 #'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
 #'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
@@ -41,20 +43,21 @@
 #' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
 #' read_readings(file)
 read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = list(), columns = NULL, arm = NULL,
-                          sheet = NULL, names = NULL) {
+                          sheet = NULL, names = NULL, baseline = NULL) {
   assert_no_dots(...)
   checkmate::assert_string(names, null.ok = TRUE)
+  checkmate::assert_string(baseline, null.ok = TRUE)
   checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
   checkmate::assert_string(arm, min.chars = 1, null.ok = TRUE)
   checkmate::assert_character(sheet, any.missing = FALSE, unique = TRUE, null.ok = TRUE)
-  table <- table_of_input(path, columns, arm, sheet, names)
+  table <- table_of_input(path, columns, arm, sheet, names, baseline)
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
   table$cells <- number_within_arms(table$cells, table$given)
-  table <- arm_of_words(columns_to_rows(table, path))
+  table <- arm_by_baseline(arm_of_words(columns_to_rows(table, path)), baseline)
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
-  if (wide) table <- leave_same_words(leave_beside(table))
+  if (wide) table <- leave_same(leave_beside(table), c(names(better), primary))
   long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
@@ -96,22 +99,28 @@ columns_to_rows <- function(table, path) {
   table
 }
 
-# The same words in every row (a version, what the machine is called) tell no pass from another.
-leave_same_words <- function(table) {
+# The same words in every row (a version, what the machine is called) tell no pass from another, nor does the same
+# number of which nobody said what it is.
+leave_same <- function(table, asked) {
   cells <- table$cells
-  others <- setdiff(names(cells), c(reading_columns, ".line"))
+  others <- setdiff(names(cells), c(reading_columns, ".line", asked))
+  # a pass that failed has nothing there
+  went_well <- empty_to(cells$outcome, NA) %in% c(NA, "ok")
   same <- others[vapply(others, function(name) {
-    v <- cells[[name]]
+    v <- cells[[name]][went_well]
+    if (length(v) < 2 || length(unique(v)) > 1) {
+      return(FALSE)
+    }
+    measured <- !is.na(direction_told(name)) || !is.na(unit_said(name)$unit)
     # "1.2" in quotes is a version, unless it is called like a metric
-    quoted <- name %in% table$strings && !is.na(v[1]) && is.na(direction_told(name)) && is.na(unit_by_heading(name))
-    length(v) > 1 && length(unique(v)) == 1 && (quoted || is_word(v[1]))
+    is_word(v[1]) || !measured && (name %in% table$strings && !is.na(v[1]) || length(v) > 3 && is_number_text(v[1]))
   }, NA)]
   # a number of each pass has to be left
-  if (length(same) && !all(others %in% same)) {
-    said <- vapply(cells[same], function(v) substr(plain_text(v[1]), 1, 30), "")
+  if (length(same) && !all(setdiff(names(cells), c(reading_columns, ".line")) %in% same)) {
+    said <- vapply(cells[same], function(v) substr(plain_text(v[went_well][1]), 1, 30), "")
     table$cells <- cells[!names(cells) %in% same]
     table$findings <- bind_findings(
-      table$findings, new_finding("note", "same_words", columns = paste0(same, " (", said, ")"))
+      table$findings, new_finding("note", "same_in_all", columns = paste0(same, " (", said, ")"))
     )
   }
   table
@@ -137,6 +146,21 @@ arm_of_words <- function(table) {
       table$findings, new_finding("note", "headings_taken", taken = paste0("'", words, "' as arm"))
     )
   }
+  table
+}
+
+# where the arm that is known stands in one column, that is the column of the arms
+arm_by_baseline <- function(table, baseline) {
+  cells <- table$cells
+  others <- setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "when")))
+  held <- others[vapply(cells[others], function(v) baseline %in% v && length(unique(v)) > 1, NA)]
+  if ("arm" %in% names(cells) || is.null(baseline) || length(held) != 1) {
+    return(table)
+  }
+  table$cells <- called(cells, held, "arm")
+  table$findings <- bind_findings(
+    table$findings, new_finding("note", "arm_by_baseline", column = held, arm = baseline)
+  )
   table
 }
 
@@ -172,8 +196,10 @@ widen_to_long <- function(table, path) {
   # a direction said in a row is that of the row; a unit of its own column is that of the only metric
   rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit"))]
   bare <- vapply(metrics, function(heading) unit_said(heading)$name, "")
+  of_series <- unit_of_series(metrics)
   parts <- lapply(metrics, function(heading) {
     said <- unit_said(heading)
+    if (is.na(said$unit)) said$unit <- of_series[[heading]]
     # "score (easy)" beside "score (hard)"
     if (sum(bare == said$name) > 1) said$name <- heading
     if (said$name == heading && is.na(better_from_unit(plain_unit(said$unit)))) said$unit <- unit_by_heading(heading)
@@ -192,6 +218,19 @@ unit_said <- function(heading) {
     return(list(name = trimws(without_unit(heading)), unit = unit, inside = TRUE))
   }
   list(name = heading, unit = stats::na.omit(c(unit_by_heading(heading), unit_of_tail(heading)))[1], inside = FALSE)
+}
+
+#' The unit of words that say which number of a series it is and not of what, as "Min" and "1%" behind "Avg FPS"
+#' @return Named character by heading: `"fps"` where such words stand next to a rate, else `NA`.
+#' @noRd
+unit_of_series <- function(headings) {
+  statistic <- grepl("^([0-9.,]+ ?%|lows?)$", heading_key(headings)) |
+    !is.na(summary_key(headings)) & !summary_key(headings) %in% c("sum", "length", "sd")
+  rate <- vapply(headings, function(h) unit_said(h)$unit %in% "fps", NA)
+  # each goes with what stands before it; those in front of all with what follows
+  of <- cummax(ifelse(statistic, 0L, seq_along(headings)))
+  of[of == 0] <- which(!statistic)[1]
+  stats::setNames(ifelse(statistic & rate[of], "fps", NA_character_), headings)
 }
 
 # metrics that stand in rows are called as others are in headings

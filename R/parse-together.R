@@ -1,10 +1,10 @@
 # Tables of one arm each, as one table.
 
 #' The table that readings come in, whatever its form
-#' @param path,columns,arm,sheet,names As in [read_readings()].
+#' @param path,columns,arm,sheet,names,baseline As in [read_readings()].
 #' @return As `settle_sheet()` gives it.
 #' @noRd
-table_of_input <- function(path, columns, arm, sheet, names) {
+table_of_input <- function(path, columns, arm, sheet, names, baseline = NULL) {
   if (is.data.frame(path)) {
     return(settle_sheet(table_of_frame(path, "data frame"), columns, "data frame", arm))
   }
@@ -14,7 +14,7 @@ table_of_input <- function(path, columns, arm, sheet, names) {
   if (length(sheet) > 1) {
     sheets_together(path, sheet, columns)
   } else if (length(path) > 1) {
-    tables_together(path, columns, names)
+    tables_together(path, columns, names, baseline)
   } else {
     read <- if (length(sheet)) {
       read_sheet(path, "readings file", sheet)
@@ -25,20 +25,23 @@ table_of_input <- function(path, columns, arm, sheet, names) {
   }
 }
 
-#' Read tables that hold one arm each, called by the names of their files; or results of passes, as JSON
-#' @param paths Paths; two at least. @param columns What columns are called. @param names As in `group_names()`.
+#' Read tables that hold one arm each, called by the names of their files; or results of passes
+#' @param paths Paths; two at least. @param columns What columns are called.
+#' @param names,baseline As in `group_names()`.
 #' @return As `settle_sheet()` gives one.
 #' @noRd
-tables_together <- function(paths, columns, names = NULL) {
-  results <- all(grepl(json_ending, paths, ignore.case = TRUE))
+tables_together <- function(paths, columns, names = NULL, baseline = NULL) {
+  results <- are_results(paths)
   warm <- if (results) warm_ups_among(names_apart(paths)) else rep(FALSE, length(paths))
   left <- basename(paths[warm])
   paths <- paths[!warm]
   arms <- if (!results) arms_of_files(paths)
+  decimal <- if (results) decimal_of_results(paths)
   each <- lapply(seq_along(paths), function(i) {
-    settle_sheet(read_text_table(paths[i], "readings file", TRUE, FALSE), columns, paths[i], arms[i])
+    read <- if (results) read_result(paths[i], decimal) else read_text_table(paths[i], "readings file", TRUE, FALSE)
+    settle_sheet(read, columns, paths[i], arms[i])
   })
-  grouped <- if (results) results_by_names(lapply(each, `[[`, "cells"), paths, names)
+  grouped <- if (results) results_by_names(lapply(each, `[[`, "cells"), paths, names, baseline)
   told <- if (results) {
     bind_findings(grouped$findings, if (any(warm)) warm_ups_left("file", left))
   } else {
@@ -91,7 +94,7 @@ numbered_alike <- function(cells) {
 #' Of several files of an arm, the records in each ran without a new start between them: the file is their boot.
 #' @return A list: `cells`, `findings`.
 #' @noRd
-results_by_names <- function(cells, paths, names = NULL) {
+results_by_names <- function(cells, paths, names = NULL, baseline = NULL) {
   files <- names_apart(paths)
   said <- vapply(cells, function(t) "arm" %in% names(t), NA)
   if (any(said) && !all(said)) {
@@ -103,11 +106,15 @@ results_by_names <- function(cells, paths, names = NULL) {
       t
     }, cells, sub(output_ending, "", files, ignore.case = TRUE))))
   }
-  found <- group_said(files, names)
+  found <- group_said(files, names, baseline)
+  assert_ended(cells, found, paths)
   timed <- any(vapply(cells, function(t) any(c("order", "block", headed_as(names(t), "when")) %in% names(t)), NA))
   found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
   several <- any(vapply(cells, nrow, 1L) > 1)
   started <- several && anyDuplicated(found[c("arm", "workload")]) > 0
+  # what the others say of themselves is true of one that failed before it could
+  own <- unique(unlist(lapply(cells, `[[`, "workload")))
+  if (length(own) == 1) found$workload <- own
   cells <- lapply(seq_along(cells), function(i) {
     t <- cells[[i]]
     here <- found[i, ]
@@ -126,6 +133,19 @@ results_by_names <- function(cells, paths, names = NULL) {
     findings_of_names(found, "results"), findings_of_said(found), if (started) new_finding("note", "records_of_file")
   ))
 }
+
+# a result that is empty is that of a pass that failed, where its name says so
+assert_ended <- function(cells, found, paths) {
+  empty <- vapply(cells, function(t) identical(names(t), ".line"), NA)
+  open <- which(empty & empty_to(found$outcome, "ok") == "ok" & empty_to(found$role, "counted") == "counted")
+  if (length(open)) {
+    abort_input(
+      "the file is empty", paths[open[1]],
+      paste0("capture the pass again; if it failed, say so in the name: ", end_in_name(basename(paths[open[1]])))
+    )
+  }
+}
+end_in_name <- function(name) sub("([.][^.]+)?$", "_crash\\1", name)
 
 arms_of_files <- function(paths) {
   arms <- sub("[.](gz|zip)$", "", basename(paths), ignore.case = TRUE)

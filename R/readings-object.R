@@ -206,8 +206,8 @@ assert_counts <- function(x, row_of) {
 }
 
 reading_notes <- function(x, said) {
-  notes <- lapply(seq_len(nrow(said)), function(i) {
-    new_finding("note", "direction", direction = said$better[i], from = said$from[i], metric = said$metric[i])
+  notes <- lapply(unname(split_in_order(seq_len(nrow(said)), said$better, said$from)), function(at) {
+    new_finding("note", "direction", direction = said$better[at[1]], from = said$from[at[1]], metrics = said$metric[at])
   })
   day <- which(x$seconds > 86400)
   if (length(day)) {

@@ -1,5 +1,14 @@
 # What lies beside logs in a folder and is none: notes, a summary, a table of scores.
 
+# what a program said of each pass at its end is no pass of its own beside the log of it
+leave_results <- function(logs) {
+  results <- hold_results(logs$path)
+  if (!any(results) || mean(results) > 0.5) {
+    return(logs)
+  }
+  list(name = logs$name[!results], path = logs$path[!results], results = logs$name[results])
+}
+
 #' Leave out files that cannot be read as logs, where they are not named like the others
 #'
 #' As an arm of its own each would say nothing, and widen every interval.
@@ -26,8 +35,7 @@ leave_strays <- function(logs, layout = NULL) {
   if (!length(stray)) {
     return(logs)
   }
-  list(
-    name = logs$name[-stray], path = logs$path[-stray],
-    strays = paste0(logs$name[stray], " (", why[!is.na(why)], ")")
-  )
+  logs$strays <- paste0(logs$name[stray], " (", why[!is.na(why)], ")")
+  logs[c("name", "path")] <- list(logs$name[-stray], logs$path[-stray])
+  logs
 }

@@ -56,7 +56,7 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
 
 # what holds frames, and the sensor logs beside it
 frame_logs <- function(x, layout = NULL) {
-  logs <- set_sensors_aside(find_named_logs(x), layout)
+  logs <- set_sensors_aside(leave_results(find_named_logs(x)), layout)
   # files that were named are meant
   if (length(x) == 1) leave_strays(logs, layout) else logs
 }
@@ -73,6 +73,7 @@ pair_logs <- function(logs, names = NULL, baseline = NULL) {
   paired <- if (NROW(sensors)) pair_sensor_logs(found, sensors) else list(found = found)
   beside <- sum(!is.na(paired$found$sensors))
   list(found = paired$found, findings = bind_findings(
+    if (length(logs$results)) new_finding("note", "results_beside", files = logs$results),
     if (length(logs$strays)) new_finding("warning", "stray_files", files = logs$strays),
     if (length(paired$strays)) new_finding("warning", "stray_sensors", files = paired$strays),
     if (beside) new_finding("note", "sensors_beside", n = beside),

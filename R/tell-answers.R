@@ -14,15 +14,18 @@ answers_shown <- function(rows, told) {
 answer_table <- function(here, told) {
   first <- here[!duplicated(here$metric) & !is.na(here$baseline_value), , drop = FALSE]
   # the unit stands with the baseline's own number
+  # none where the baseline never ran
+  blank <- rep("", nrow(first))
   own <- data.frame(
-    arm = first$baseline, metric = first$metric, value = number_words(first$baseline_value, first$unit), change = "",
-    interval = "", verdict = rep("baseline", nrow(first))
+    arm = first$baseline, metric = first$metric, value = number_words(first$baseline_value, first$unit),
+    change = blank, interval = blank, verdict = rep("baseline", nrow(first))
   )
   hidden <- here$verdict == "blocked"
   arms <- data.frame(
     arm = here$arm, metric = here$metric,
-    value = ifelse(is.na(here$arm_value), "", paste(
-      four_digits(here$baseline_value), "->", four_digits(here$arm_value)
+    value = ifelse(is.na(here$arm_value), "", ifelse(
+      is.na(here$baseline_value), number_words(here$arm_value, here$unit),
+      paste(four_digits(here$baseline_value), "->", four_digits(here$arm_value))
     )),
     change = ifelse(hidden, "", shown_change(here)), interval = ifelse(hidden, "", shown_interval(here)),
     verdict = here$verdict

@@ -36,6 +36,7 @@ words_of_files <- list(
     "two logs in one file, or a clock that was set? split or mend it"
   ),
   heading_repeated = "{file} has its heading again in line {lines}, which is left out",
+  arm_by_baseline = c("'{column}' is taken as the arm: {arm} stands in it", "say otherwise: --columns arm=HEADING"),
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
   tables_of_arms = "each file is the table of one arm: {arms}",
   arms_in_columns = c(
@@ -67,7 +68,7 @@ words_of_files <- list(
     "numbers that stand beside a list of passes are not read: {columns}",
     "where one is what was changed: --columns arm=NAME"
   ),
-  same_words = "the same words in every row say nothing of the passes, and are not read: {columns}",
+  same_in_all = "what is the same in every row says nothing of the passes, and is not read: {columns}",
   notes_left_out = "text for people is not read: column {columns}",
   times_no_order = "column {columns} is not read: it tells no one order of the passes",
   order_by_column = "the order in which the passes ran is taken from {columns}",
@@ -121,7 +122,12 @@ words_of_files <- list(
   ),
   rates_converted = "{file} is headed '{heading}': each number is read as a rate, and its frame time is 1000 over it",
   grouped_number = "'{metric}': {typed} is read as {read}",
-  direction = c("'{metric}': {direction} taken as better, from its {from}", "give a column better if that is wrong"),
+  direction = function(v) {
+    c(
+      paste0(v$direction, " taken as better, from its ", v$from, ": ", some_of(paste0("'", v$metrics, "'"), 9)),
+      "give a column better if that is wrong"
+    )
+  },
   long_pass = c("a pass took {hours} hours", "is its time in seconds?"),
   order_unknown = c(
     "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
@@ -144,6 +150,9 @@ words_of_files <- list(
   stray_sensors = c(
     "sensor logs of no pass, by their names: {files}", "name each like the log of its pass, with a word more"
   ),
+  results_beside = function(v) {
+    paste("results of passes lie beside the logs, and are not read:", some_of(v$files, 3))
+  },
   stray_files = c("left out, as no log: {files}", "name it like the others if it is one"),
   rates_over_time = c(
     "the logs hold one rate every {every} s, not one a frame: their means are weighed, lows and stutters cannot be",

@@ -44,9 +44,9 @@ of_shown <- function(found, verdicts, exploratory) {
 # what concerns a metric that nobody looks at is no matter
 of_metrics <- function(found, looked_at) {
   found <- found[is.na(found$metric) | found$metric %in% looked_at, , drop = FALSE]
-  tails <- which(found$code == "tail")
-  for (i in tails) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
-  idle <- tails[vapply(found$values[tails], function(v) !length(v$metrics), NA)]
+  several <- which(found$code %in% c("tail", "direction"))
+  for (i in several) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
+  idle <- several[vapply(found$values[several], function(v) !length(v$metrics), NA)]
   found[setdiff(seq_len(nrow(found)), idle), , drop = FALSE]
 }
 

@@ -5,8 +5,8 @@ test_that("direction comes from the metric, its unit, its name, and is asked for
   expect_identical(unique(r$unit[r$metric == "fps"]), "fps")
   told <- subset(findings(r), check == "direction")
   expect_setequal(told$message, c(
-    "'load time': lower taken as better, from its name", "'fps': higher taken as better, from its unit",
-    "'Punkte': higher taken as better, from its name"
+    "lower taken as better, from its name: 'load time'", "higher taken as better, from its unit: 'fps'",
+    "higher taken as better, from its name: 'Punkte'"
   ))
   open <- write_lines("arm,gloss,wobble,heft", "a,1,2,3", "b,1,2,3")
   expect_message_of(

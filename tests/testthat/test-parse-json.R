@@ -81,7 +81,7 @@ test_that("files of one pass each are known by their names, and records of one f
   expect_identical(told$verdicts$verdict, "gain")
   # geometric means of 101 to 103 and 111 to 113
   expect_equal(told$verdicts$change, 100 * ((111 * 112 * 113 / (101 * 102 * 103))^(1 / 3) - 1), tolerance = 1e-6)
-  expect_every(c("from_names", "same_words") %in% told$findings$check)
+  expect_every(c("from_names", "same_in_all") %in% told$findings$check)
   # in turns, a minute apart: their times tell the order and the rounds
   for (i in 1:6) {
     name <- paste0(c("off", "on")[(i + 1) %% 2 + 1], "_run", (i + 1) %/% 2, ".json")
@@ -89,7 +89,7 @@ test_that("files of one pass each are known by their names, and records of one f
   }
   write("summary.csv", c("arm,fps", "off,102"))
   run <- run_cli("weigh", folder, "--baseline", "off", "--format", "json")
-  expect_match(run$stderr, "not read, beside results as JSON: summary.csv")
+  expect_match(run$stderr, "not read, beside results: summary.csv")
   expect_true("order_in_times" %in% jsonlite::fromJSON(run$stdout)$findings$check)
   unlink(file.path(folder, "summary.csv"))
   read <- read_readings(list.files(folder, full.names = TRUE))

@@ -1,0 +1,113 @@
+write_results <- function(folder, name, lines) writeLines(lines, file.path(folder, name))
+
+# a text as programs print it, with what stands around the numbers
+printed <- function(fps, low, ...) {
+  c(
+    "Benchmark results", "=================", "Scene: harbour", "Resolution: 2560x1440", paste("Average FPS:", fps),
+    sprintf("1%% low ....... %s", low), "Started: 18:03", ...
+  )
+}
+
+test_that("a text of names and numbers for each pass is a result, by the names of the files", {
+  folder <- withr::local_tempdir()
+  for (i in 1:4) {
+    write_results(folder, paste0("off_", i, ".txt"), printed(100 + i, 80))
+    write_results(folder, paste0("on_", i, ".txt"), printed(110 + i, 80 + i))
+  }
+  run <- run_cli("weigh", folder, "--baseline", "off", "--worth", "2", "--format", "json")
+  told <- jsonlite::fromJSON(run$stdout)
+  fps <- subset(told$verdicts, metric == "Average FPS")
+  expect_equal(fps$change, 100 * (prod(111:114 / 101:104)^(1 / 4) - 1), tolerance = 1e-6)
+  expect_identical(unique(told$verdicts$workload), "harbour")
+  expect_setequal(told$verdicts$metric, c("Average FPS", "1% low"))
+  expect_identical(unique(told$verdicts$unit), "fps")
+  same <- told$findings$message[told$findings$check == "same_in_all"]
+  expect_match(same, "Resolution (2560x1440)", fixed = TRUE)
+  # a pass that fell before it wrote anything counts as one that failed, if its name says so
+  file.create(file.path(folder, "on_5.txt"))
+  expect_match(run_cli("weigh", folder, "--baseline", "off")$stderr, "on_5.txt: the file is empty", fixed = TRUE)
+  file.rename(file.path(folder, "on_5.txt"), file.path(folder, "on_5_crash.txt"))
+  expect_match(run_cli("weigh", folder, "--baseline", "off")$stdout, "on failed 1 of 5 in harbour", fixed = TRUE)
+  # one that is built otherwise is named, notes are left out and told
+  write_results(folder, "on_4.txt", "nothing of use")
+  expect_match(run_cli("weigh", folder, "--baseline", "off")$stderr, "on_4.txt: holds no result as the others do")
+  unlink(file.path(folder, "on_4.txt"))
+  write_results(folder, "notes.txt", "the room was warm")
+  run <- run_cli("weigh", folder, "--baseline", "off")
+  expect_identical(run$status, 0L)
+  expect_match(run$stderr, "not read, beside results: notes.txt")
+})
+
+test_that("one row below a heading, one number and decimal commas are results too", {
+  folder <- withr::local_tempdir()
+  paths <- file.path(folder, paste0(rep(c("off", "on"), each = 3), "_", 1:3, ".csv"))
+  read <- function(lines, ...) {
+    for (i in 1:6) writeLines(lines(i), paths[i])
+    read_readings(paths, ...)
+  }
+  r <- read(function(i) c("Average FPS,1% Low FPS,Build", paste0(100 + i, ".5,", 80 + i, ",4101")))
+  expect_identical(r$arm, rep(c("off", "on"), each = 3, times = 2))
+  expect_identical(r$value[r$metric == "1% Low FPS"], 80 + 1:6)
+  expect_identical(unique(r$better), "higher")
+  expect_false("Build" %in% r$metric)
+  r <- read(function(i) paste0("12", i, ".7"), better = c(value = "higher"))
+  expect_identical(r$value, 120.7 + 1:6)
+  r <- read(function(i) c(paste0("Ladezeit = 4,", i, " s"), "Punkte: 1000"))
+  expect_equal(r$value[r$metric == "Ladezeit"], 4 + 1:6 / 10)
+  expect_identical(unique(r$unit[r$metric == "Ladezeit"]), "s")
+})
+
+test_that("results beside logs are no arms of their own, and are told; sensor logs are not lost over notes", {
+  folder <- withr::local_tempdir()
+  set.seed(5)
+  for (arm in c("off", "on")) for (i in 1:4) {
+    ms <- stats::rgamma(900, 40, scale = (if (arm == "on") 9 else 10.3) / 40) * stats::rnorm(1, 1, 0.01)
+    write_results(folder, sprintf("%s_%d.csv", arm, i), c("frame time (ms)", sprintf("%.4f", ms)))
+    write_results(folder, sprintf("%s_%d_result.txt", arm, i), c("Average FPS: 90", "Frames: 900"))
+    seconds <- 0:9
+    write_results(folder, sprintf("%s_%d_sensors.csv", arm, i), c(
+      "time_s,graphics temperature [C]", paste0(seconds, ",", 60 + seconds)
+    ))
+  }
+  write_results(folder, "notes.txt", c("the room", "was warm"))
+  run <- run_cli("weigh", folder, "--baseline", "off", "--worth", "2", "--format", "json")
+  told <- jsonlite::fromJSON(run$stdout)
+  expect_identical(unique(told$verdicts$arm), "on")
+  expect_identical(unique(told$verdicts$n_arm[told$verdicts$metric == "fps_avg"]), 4L)
+  expect_true(all(c("results_beside", "sensors_beside", "stray_files") %in% told$findings$check))
+})
+
+test_that("words for a number of a series have the unit of the rate beside them, and Min is no minute", {
+  table <- write_lines("arm,Avg FPS,Min,1%", "a,100,70,80", "b,101,71,81")
+  r <- read_readings(table)
+  expect_identical(unique(r$unit), "fps")
+  expect_identical(unique(r$better), "higher")
+  # of what else it may be a minimum of is asked
+  apart <- write_lines("arm,Avg FPS,W,Min", "a,100,70,80", "b,101,71,81")
+  expect_message_of(read_readings(apart), "honestmargin_error_needed", "'W', 'Min' better")
+  expect_message_of(
+    read_readings(write_lines("arm,Min", "a,100", "b,101")), "honestmargin_error_needed", "'Min' better"
+  )
+})
+
+test_that("the baseline tells which column is that of the arm", {
+  table <- write_lines("build,map,fps,load_s", "4101,a,100,14", "4102,a,101,15", "4101,a,100,14", "4102,a,102,15")
+  expect_message_of(read_readings(table), "honestmargin_error_input", "no column 'arm'")
+  r <- read_readings(table, baseline = "4101")
+  expect_identical(r$arm, rep(c("4101", "4102"), 4))
+  expect_identical(unique(r$better[r$metric == "load_s"]), "lower")
+  expect_true("arm_by_baseline" %in% findings(r)$check)
+  expect_match(run_cli("weigh", table, "--baseline", "4101")$stdout, "against 4101")
+  # two columns in which it stands tell nothing
+  both <- write_lines("build,other,fps", "4101,4101,100", "4102,4101,101", "4102,7,101")
+  expect_message_of(read_readings(both, baseline = "4101"), "honestmargin_error_input", "no column 'arm'")
+})
+
+test_that("where the baseline never ran, what the other arm did is shown", {
+  table <- write_lines(
+    "workload,arm,score", "main,off,100", "main,on,105", "main,off,101", "main,on,106", "alt,on,crash"
+  )
+  run <- run_cli("weigh", table, "--baseline", "off")
+  expect_identical(run$status, 0L)
+  expect_match(run$stdout, "on   failed  100.0 %", fixed = TRUE)
+})
