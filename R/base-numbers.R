@@ -7,6 +7,14 @@ plain_point <- "^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$"
 plain_comma <- "^[-+]?([0-9]+,[0-9]*|,[0-9]+|[0-9]+)([eE][-+]?[0-9]+)?$"
 clock <- "^([0-9]+:)?[0-9]+:[0-5]?[0-9]([.,][0-9]+)?$"
 
+# "0m12.345s", "1 h 2 min 5 s"
+spelled_clock <- "^(?:([0-9]+) ?h(?:ours?)? ?)?([0-9]+) ?m(?:in)?[.]? ?([0-5]?[0-9](?:[.,][0-9]+)?) ?s(?:ec)?[.]?$"
+as_clock <- function(text) {
+  spelled <- grep(spelled_clock, text, perl = TRUE)
+  text[spelled] <- sub("^:", "", sub(spelled_clock, "\\1:\\2:\\3", text[spelled], perl = TRUE))
+  text
+}
+
 clock_seconds <- function(text) {
   vapply(strsplit(sub(",", ".", text, fixed = TRUE), ":", fixed = TRUE), function(parts) {
     sum(as.numeric(parts) * 60^(rev(seq_along(parts)) - 1))
@@ -33,11 +41,11 @@ only_comma <- paste0(
 #' @param decimal `"point"` or `"comma"`: which is tried first when a column can be read both ways; `"unsure"`:
 #'   a comma would be a decimal comma, a point a decimal point.
 #' @return A list: `value` (numeric, `NA` where empty), `bad` (indices that are
-#'   not numbers), `clock` (logical: typed as m:ss, value in seconds),
+#'   not numbers), `clock` (logical: typed as m:ss or 1m5s, value in seconds),
 #'   `grouped` (logical: thousands separators were taken out) and `guessed` (logical: it might be read otherwise).
 #' @noRd
 parse_typed_numbers <- function(text, decimal = "point") {
-  text <- trimws(text)
+  text <- as_clock(trimws(text))
   empty <- is.na(text) | text %in% c("", "NA", "-", "n/a")
   is_clock <- !empty & grepl(clock, text)
   open <- !empty & !is_clock

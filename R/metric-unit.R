@@ -74,7 +74,7 @@ resolve_metrics <- function(metric, unit, better, known) {
   definition <- defined("better", ids)[at]
   # a column that is called by its unit
   bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_bare_unit(metric))
-  unit <- ifelse(bare, metric, unit)
+  unit <- ifelse(bare, ifelse(tolower(metric) == "fps", "fps", metric), unit)
   from_unit <- better_from_unit(unit)
   from_unit[from_unit %in% "higher" & names_a_spread(metric)] <- NA
   torn <- is.na(better) & definition %in% c("higher", "lower") & !is.na(from_unit) & from_unit != definition

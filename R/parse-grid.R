@@ -37,6 +37,7 @@ first_cells <- function(lines, separator) {
 #' @return The table, its columns called by the words that are known here.
 #' @noRd
 settle_sheet <- function(table, columns, path, arm = NULL) {
+  table$cells <- units_below_heading(table$cells)
   table$given <- names(table$cells)
   named <- rename_columns(table$cells, columns, path)
   told <- list(table$findings, named$findings)

@@ -49,6 +49,24 @@ label_of_columns <- function(top, names) {
   replace(label, is.na(names) | alone, NA)
 }
 
+#' Units in a row of their own below the heading
+#' @param cells Data frame of text, with `.line`.
+#' @return `cells` without that row, the units in brackets behind the names they stand under.
+#' @noRd
+units_below_heading <- function(cells) {
+  first <- unlist(cells[1, setdiff(names(cells), ".line")])
+  bare <- gsub("^[[(]\\s*|\\s*[])]$", "", first)
+  empty <- is.na(bare) | bare %in% c("", "-", "unit", "units", "Einheit")
+  unit <- plain_unit(bare)
+  known <- unit %in% names(unit_quantity) | !is.na(better_from_unit(unit))
+  if (nrow(cells) < 2 || all(empty) || !all(empty | known) || !any(is_number_text(unlist(cells[2, names(first)])))) {
+    return(cells)
+  }
+  headed <- names(first)[!empty & !names(first) %in% reading_columns & without_unit(names(first)) == names(first)]
+  names(cells)[match(headed, names(cells))] <- paste0(headed, " (", bare[headed], ")")
+  cells[-1, , drop = FALSE]
+}
+
 #' The columns under each label, one below the other
 #' @param levels From `levels_of_heading()`.
 #' @return A list: `cells`, with a column that holds the label; `findings`.

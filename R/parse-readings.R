@@ -55,6 +55,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
   table$cells <- number_within_arms(table$cells, table$given)
   table <- arm_by_baseline(arm_of_words(columns_to_rows(table, path)), baseline)
+  table <- arm_in_labels(table, baseline)
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
   if (wide) table <- leave_same(leave_beside(table), c(names(better), primary))
@@ -132,54 +133,6 @@ is_word <- function(text) {
   !is.na(text) && is.na(meant_by(tolower(text), words_of_ends)) && length(parse_typed_numbers(number)$bad) > 0
 }
 
-# the one column of words is that of the arm, where its words come again
-arm_of_words <- function(table) {
-  cells <- table$cells
-  if (any(c("arm", "workload", "metric") %in% names(cells))) {
-    return(table)
-  }
-  others <- setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "when")))
-  words <- others[vapply(cells[others], function(v) !anyNA(v) && !any(is_number_text(v)) && anyDuplicated(v) > 0, NA)]
-  if (length(words) == 1) {
-    table$cells <- called(cells, words, "arm")
-    table$findings <- bind_findings(
-      table$findings, new_finding("note", "headings_taken", taken = paste0("'", words, "' as arm"))
-    )
-  }
-  table
-}
-
-# where the arm that is known stands in one column, that is the column of the arms
-arm_by_baseline <- function(table, baseline) {
-  cells <- table$cells
-  others <- setdiff(names(cells), c(reading_columns, ".line", headed_as(names(cells), "when")))
-  held <- others[vapply(cells[others], function(v) baseline %in% v && length(unique(v)) > 1, NA)]
-  if ("arm" %in% names(cells) || is.null(baseline) || length(held) != 1) {
-    return(table)
-  }
-  table$cells <- called(cells, held, "arm")
-  table$findings <- bind_findings(
-    table$findings, new_finding("note", "arm_by_baseline", column = held, arm = baseline)
-  )
-  table
-}
-
-assert_arm_column <- function(table, path) {
-  if ("arm" %in% names(table$cells)) {
-    return(invisible())
-  }
-  abort_input("no column 'arm'", path, paste0(
-    if (!isTRUE(table$alone)) {
-      paste0(
-        "say which column holds the value of the setting: --columns arm=HEADING; found: ",
-        some_of(setdiff(names(table$cells), ".line"), 9), "; "
-      )
-    },
-    if (length(table$sheets)) paste0("where each sheet is an arm: --sheet ", paste(table$sheets, collapse = ","), "; "),
-    "of one machine alone: honestmargin describe FILE --arm NAME"
-  ))
-}
-
 widen_to_long <- function(table, path) {
   cells <- table$cells
   metrics <- setdiff(names(cells), c(reading_columns, ".line"))
@@ -226,7 +179,7 @@ unit_said <- function(heading) {
 unit_of_series <- function(headings) {
   statistic <- grepl("^([0-9.,]+ ?%|lows?)$", heading_key(headings)) |
     !is.na(summary_key(headings)) & !summary_key(headings) %in% c("sum", "length", "sd")
-  rate <- vapply(headings, function(h) unit_said(h)$unit %in% "fps", NA)
+  rate <- vapply(headings, function(h) "fps" %in% tolower(c(unit_said(h)$unit, h)), NA)
   # each goes with what stands before it; those in front of all with what follows
   of <- cummax(ifelse(statistic, 0L, seq_along(headings)))
   of[of == 0] <- which(!statistic)[1]

@@ -31,9 +31,9 @@ keys_of_result <- function(path) {
   if (is.null(lines)) {
     return(NULL)
   }
-  named <- named_lines(lines)
-  if (!is.null(named)) {
-    return(names(named)[is_measured(named)])
+  records <- printed_records(lines)
+  if (!is.null(records)) {
+    return(unique(unlist(lapply(records, function(named) names(named)[is_measured(named)]))))
   }
   if (length(lines) == 1 && is_measured(lines)) "value" else row_below_heading(lines)
 }
@@ -47,7 +47,9 @@ few_lines <- function(path, most = 200) {
 }
 
 # a number, with its unit or without
-is_measured <- function(text) grepl("^[-+]?[0-9][0-9.,:]*\\s*[[:alpha:]\u00b0%]*(/[[:alpha:]]+)?$", trimws(text))
+is_measured <- function(text) {
+  grepl("^[-+]?[0-9][0-9.,:]*\\s*[[:alpha:]\u00b0%]*(/[[:alpha:]]+)?$", as_clock(trimws(text)))
+}
 
 #' Names and what stands behind them, a line each: "Average FPS: 120.3", "load = 4.2 s", "1% low ..... 71"
 #'
@@ -65,9 +67,35 @@ named_lines <- function(lines) {
   name <- trimws(vapply(parts, `[`, "", 2))
   value <- vapply(parts, `[`, "", 4)
   said <- grepl("[:=.]", vapply(parts, `[`, "", 3))
-  # blanks alone part a table too, so there the names have to say it
-  sure <- all(said) || any(names_a_metric(name[is_measured(value)]))
+  # blanks alone part a table too, but that has a heading
+  sure <- all(said) || is_measured(value[1]) || any(names_a_metric(name[is_measured(value)]))
   if (sure && !anyDuplicated(tolower(name)) && any(is_measured(value))) stats::setNames(value, name)
+}
+
+#' The records of a text of names and numbers: one, or one for each scene where titles stand above the same names
+#' @return List of named character, those of scenes with `workload`; `NULL` where it is no such text.
+#' @noRd
+printed_records <- function(lines) {
+  named <- named_lines(lines)
+  if (!is.null(named)) {
+    return(list(named))
+  }
+  shape <- "^\\s*(?:\\[(.+)\\]|[=#*-]+ *([^=#*:]+?) *[=#*-]*:?|([^:=\t]+):)\\s*$"
+  titles <- grepl(shape, lines, perl = TRUE) & grepl("[[:alnum:]]", lines)
+  parts <- lapply(split(lines, cumsum(titles)), function(part) named_lines(part[!grepl(shape, part, perl = TRUE)]))
+  title <- trimws(gsub(shape, "\\1\\2\\3", lines[titles], perl = TRUE))
+  if (!titles[1]) title <- c(NA, title)
+  keys <- unlist(lapply(parts, function(named) names(named)[is_measured(named)]))
+  scene <- vapply(parts, function(named) any(names(named) %in% keys[duplicated(keys)]), NA) & !is.na(title)
+  if (sum(scene) < 2 || anyDuplicated(title[scene])) {
+    return(NULL)
+  }
+  # what stands outside them is of all
+  shared <- unlist(unname(parts[!scene]))
+  Map(
+    function(named, scene) c(named, workload = scene, shared[setdiff(names(shared), c(names(named), "workload"))]),
+    unname(parts[scene]), title[scene]
+  )
 }
 
 # the headings of numbers, where one row stands below one heading
@@ -85,23 +113,23 @@ row_below_heading <- function(lines) {
   if (length(measured) && !all(grepl(framelike, measured, ignore.case = TRUE))) measured
 }
 
-#' A result as a table of one row
+#' A result as a table, of one row for each scene
 #' @param decimal The mark that all results have in common.
 #' @return As `read_text_table()` gives a table; of results in rows and of JSON as that reads them.
 #' @noRd
 read_result <- function(path, decimal) {
-  if (grepl(json_ending, path, ignore.case = TRUE)) {
+  json <- grepl(json_ending, path, ignore.case = TRUE)
+  lines <- if (!json && file.size(path) > 0) few_lines(path)
+  records <- if (length(lines)) printed_records(lines)
+  if (json || is.null(records) && length(lines) > 1) {
     return(read_text_table(path, "readings file", TRUE, FALSE))
   }
-  lines <- if (file.size(path) > 0) few_lines(path)
-  named <- if (length(lines)) named_lines(lines)
-  if (is.null(named) && length(lines) > 1) {
-    return(read_text_table(path, "readings file", TRUE, FALSE))
-  }
-  if (is.null(named)) named <- if (length(lines)) c(metric = "value", value = trimws(lines)) else character()
-  cells <- named_cells(list2DF(as.list(named), 1L), path)
-  cells$.line <- 1L
-  list(cells = cells, row = "result", decimal = decimal, strings = names(named)[!is_measured(named)])
+  if (is.null(records)) records <- list(if (length(lines)) c(metric = "value", value = trimws(lines)))
+  words <- unlist(lapply(records, function(named) names(named)[!is_measured(named)]))
+  cells <- stack_rows(lapply(records, function(named) list2DF(as.list(named), 1L)))
+  cells <- named_cells(cells, path)
+  cells$.line <- seq_len(nrow(cells))
+  list(cells = cells, row = "result", decimal = decimal, strings = unique(words))
 }
 
 # where all numbers have commas, these are no marks between columns

@@ -31,14 +31,19 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
 
 # the lines of a text from its heading on
 table_below_heading <- function(lines, used, titled, path) {
+  blanks <- if (titled) columns_by_blanks(lines, used)
+  lines <- empty_to(blanks$lines, lines)
+  used <- empty_to(blanks$used, used)
   separator <- separators[vapply(separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)]
   heading <- if (titled) heading_of_text(lines[used], separator) else list(row = 1L)
   separator <- c(heading$separator, separator)[1]
   levels <- heading$levels
   above <- used[seq_len(heading$row - 1 - length(levels$row))]
-  used <- used[seq(heading$row, length(used))]
-  repeated <- if (titled) headings_again(lines, used)
-  used <- setdiff(used, repeated)
+  below <- used[seq(heading$row, length(used))]
+  repeated <- if (titled) headings_again(lines, below)
+  blocks <- titles_of_blocks(lines, used, c(below[1], repeated), separator)
+  above <- setdiff(above, blocks$at)
+  used <- setdiff(below, c(repeated, blocks$at))
   bare <- is.na(separator) && titled && are_bare_numbers(lines[used])
   alone <- bare || is.na(separator) && titled && is_one_column(lines[used])
   cells <- if (alone) cells_alone(lines[used], bare) else cells_of_text(lines, used, separator, path)
@@ -49,13 +54,15 @@ table_below_heading <- function(lines, used, titled, path) {
   cells <- named_cells(cells, c(path, paste("line", used[1])))
   cells$.line <- if (bare) used else used[-1]
   unnamed <- names(cells)[empty_to(levels$unnamed, heading$unnamed)]
-  stacked <- if (is.null(levels)) list(cells = cells) else stack_levels(cells, levels)
+  stacked <- if (is.null(levels)) name_blocks(cells, blocks) else stack_levels(cells, levels)
   list(
     cells = stacked$cells, unnamed = unnamed, alone = alone,
     decimal = if (identical(separator, ",")) "point" else "comma",
     findings = bind_findings(
       stacked$findings, if (length(above)) titles_left(lines[above], separator),
-      if (length(repeated)) new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
+      if (length(repeated) && is.null(blocks)) {
+        new_finding("note", "heading_repeated", file = basename(path), lines = repeated)
+      }
     )
   )
 }

@@ -110,7 +110,11 @@ results_by_names <- function(cells, paths, names = NULL, baseline = NULL) {
   assert_ended(cells, found, paths)
   timed <- any(vapply(cells, function(t) any(c("order", "block", headed_as(names(t), "when")) %in% names(t)), NA))
   found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
-  several <- any(vapply(cells, nrow, 1L) > 1)
+  # scenes of one pass are no passes
+  several <- any(vapply(cells, function(t) {
+    place <- c(list(rep("", nrow(t))), unname(as.list(t[intersect(c("workload", "segment", "context"), names(t))])))
+    anyDuplicated(do.call(paste, c(place, sep = "\r"))) > 0
+  }, NA))
   started <- several && anyDuplicated(found[c("arm", "workload")]) > 0
   # what the others say of themselves is true of one that failed before it could
   own <- unique(unlist(lapply(cells, `[[`, "workload")))

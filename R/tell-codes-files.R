@@ -73,6 +73,12 @@ words_of_files <- list(
   times_no_order = "column {columns} is not read: it tells no one order of the passes",
   order_by_column = "the order in which the passes ran is taken from {columns}",
   passes_in_columns = "columns {columns} are taken as the passes of each row",
+  titled_tables = c(
+    "what stands above each table is taken as its {as}: {titles}", "write a column {as} if that is wrong"
+  ),
+  arm_in_labels = c(
+    "what stands before the number of a pass is taken as its arm: {arms}", "write a column arm if that is wrong"
+  ),
   above_heading = c(
     "what stands above the heading is not read: {text}", "take it out of the file if that is wrong"
   ),

@@ -57,6 +57,23 @@ test_that("one row below a heading, one number and decimal commas are results to
   expect_identical(unique(r$unit[r$metric == "Ladezeit"]), "s")
 })
 
+test_that("scenes of one result are no passes, and spelled times are read", {
+  folder <- withr::local_tempdir()
+  paths <- file.path(folder, paste0(rep(c("off", "on"), each = 3), "_", 1:3, ".txt"))
+  for (i in 1:6) {
+    lines <- c("Version: 7", "[Harbour]", paste("fps:", 100 + i), "low: 80", "", "== Tunnel ==", paste("fps:", 60 + i))
+    writeLines(lines, paths[i])
+  }
+  r <- read_readings(paths, primary = "fps")
+  expect_identical(r$value[r$metric == "fps" & r$workload == "Tunnel"], 60 + 1:6)
+  expect_identical(length(unique(r$pass)), 6L)
+  expect_every(is.na(r$boot))
+  for (i in 1:6) writeLines(c(sprintf("real\t1m1%d.25s", i), "user\t0m9.1s"), paths[i])
+  r <- read_readings(paths)
+  expect_equal(r$value[r$metric == "real"], 70.25 + 1:6)
+  expect_identical(unique(r$better), "lower")
+})
+
 test_that("results beside logs are no arms of their own, and are told; sensor logs are not lost over notes", {
   folder <- withr::local_tempdir()
   set.seed(5)
@@ -88,26 +105,4 @@ test_that("words for a number of a series have the unit of the rate beside them,
   expect_message_of(
     read_readings(write_lines("arm,Min", "a,100", "b,101")), "honestmargin_error_needed", "'Min' better"
   )
-})
-
-test_that("the baseline tells which column is that of the arm", {
-  table <- write_lines("build,map,fps,load_s", "4101,a,100,14", "4102,a,101,15", "4101,a,100,14", "4102,a,102,15")
-  expect_message_of(read_readings(table), "honestmargin_error_input", "no column 'arm'")
-  r <- read_readings(table, baseline = "4101")
-  expect_identical(r$arm, rep(c("4101", "4102"), 4))
-  expect_identical(unique(r$better[r$metric == "load_s"]), "lower")
-  expect_true("arm_by_baseline" %in% findings(r)$check)
-  expect_match(run_cli("weigh", table, "--baseline", "4101")$stdout, "against 4101")
-  # two columns in which it stands tell nothing
-  both <- write_lines("build,other,fps", "4101,4101,100", "4102,4101,101", "4102,7,101")
-  expect_message_of(read_readings(both, baseline = "4101"), "honestmargin_error_input", "no column 'arm'")
-})
-
-test_that("where the baseline never ran, what the other arm did is shown", {
-  table <- write_lines(
-    "workload,arm,score", "main,off,100", "main,on,105", "main,off,101", "main,on,106", "alt,on,crash"
-  )
-  run <- run_cli("weigh", table, "--baseline", "off")
-  expect_identical(run$status, 0L)
-  expect_match(run$stdout, "on   failed  100.0 %", fixed = TRUE)
 })

@@ -1,0 +1,18 @@
+test_that("tables parted by blanks, with units below the heading or titles above them are read", {
+  drawn <- c("Setting   FPS    1% low", "-------   ----   ------", "off  100.5  80", "on   101.5  81")
+  r <- read_readings(write_lines(drawn))
+  expect_identical(r$value, c(100.5, 101.5, 80, 81))
+  expect_identical(r$arm, c("off", "on", "off", "on"))
+  r <- read_readings(write_lines("arm score", "off 100", "on 101", "off 102", "on 103"))
+  expect_identical(r$value, c(100, 101, 102, 103))
+  r <- read_readings(write_lines("arm,draw,heat", ",W,C", "off,250,70", "on,260,71"))
+  expect_identical(unique(r[c("metric", "unit")]$unit), c("W", "C"))
+  expect_identical(r$value, c(250, 260, 70, 71))
+  blocks <- c("Stock:", "run,fps", "1,100", "2,101", "", "Tuned", "run,fps", "1,105", "2,106")
+  r <- read_readings(write_lines(blocks))
+  expect_identical(r$arm, rep(c("Stock", "Tuned"), each = 2))
+  expect_true("titled_tables" %in% findings(r)$check)
+  # without titles they are one table, as before
+  r <- read_readings(write_lines("arm,fps", "a,100", "b,101", "arm,fps", "a,102", "b,103"))
+  expect_identical(r$arm, c("a", "b", "a", "b"))
+})
