@@ -28,7 +28,7 @@ cli_start <- function(files, options) {
     },
     if (!is.null(found$table)) {
       paste0(
-        "\n  -> the table as it is: honestmargin weigh ", found$table, " --baseline '", said$arms[1], "' --worth ",
+        "\n  -> what there is, as it is: honestmargin weigh ", found$table, " --baseline '", said$arms[1], "' --worth ",
         said$worth
       )
     }

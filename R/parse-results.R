@@ -61,7 +61,7 @@ named_lines <- function(lines) {
   shape <- "^\\s*(?:[-*]\\s+)?([^:=\t;,]*?[[:alpha:]%][^:=\t;,]*?)\\s*([:=]|[.]{2,}:?|\\s{2,}|\t)\\s*(\\S.*?)\\s*$"
   parts <- regmatches(lines, regexec(shape, lines, perl = TRUE))
   parts <- parts[lengths(parts) > 0]
-  if (!length(parts) || length(parts) <= length(lines) / 2) {
+  if (!length(parts) || length(parts) < length(lines) / 2) {
     return(NULL)
   }
   name <- trimws(vapply(parts, `[`, "", 2))

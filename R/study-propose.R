@@ -4,8 +4,8 @@
 #'
 #' @param folder A folder; it need not exist yet.
 #' @return A list: `setting`, `arms` (the first is the baseline), `workload`, `command`, `metric` (of each a proposal),
-#'   `logs` (from `group_names()`, or `NULL`), `table` (path of a table of scores, or `NULL`), `seen` (a code for what
-#'   was found, or `NULL`).
+#'   `logs` (from `group_names()`, or `NULL`), `table` (a table of scores, or results, as it is typed; or `NULL`),
+#'   `seen` (a code for what was found, or `NULL`).
 #' @noRd
 propose_study <- function(folder) {
   out <- list(setting = "setting", arms = c("off", "on"), workload = "main", command = "", metric = "score")
@@ -22,7 +22,7 @@ propose_study <- function(folder) {
       logs = logs, seen = seen
     )))
   }
-  table <- proposed_table(folder)
+  table <- empty_to(proposed_results(folder), proposed_table(folder))
   if (!is.null(table)) {
     return(utils::modifyList(out, table))
   }
@@ -45,14 +45,30 @@ grouped_logs <- function(folder) {
 proposed_table <- function(folder) {
   files <- list.files(folder, pattern = paste0("[.](csv|tsv|txt|xlsx|ods|", json_kinds, ")$"), full.names = TRUE)
   for (path in files) {
-    readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
-    arms <- unique(readings$arm)
-    if (length(arms) > 1) {
-      return(list(
-        arms = arm_order(arms), workload = readings$workload[1], metric = readings$metric[1], table = path,
-        seen = new_code("saw_table", file = basename(path), rows = nrow(readings), arms = arm_order(arms))
-      ))
+    found <- proposed_readings(path)
+    if (!is.null(found)) {
+      return(c(found, list(table = path, seen = new_code("saw_table", file = basename(path), arms = found$arms))))
     }
+  }
+}
+
+# results of passes, a file each
+proposed_results <- function(folder) {
+  files <- list.files(folder, pattern = output_ending, full.names = TRUE)
+  files <- files[hold_results(files)]
+  found <- if (length(files) > 1) proposed_readings(files)
+  ending <- unique(sub("^.*(?=[.])", "", files, perl = TRUE))
+  if (!is.null(found) && length(ending) == 1) {
+    seen <- new_code("saw_results", n = length(files), arms = found$arms)
+    c(found, list(table = file.path(folder, paste0("*", ending)), seen = seen))
+  }
+}
+
+proposed_readings <- function(path) {
+  readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
+  arms <- unique(readings$arm)
+  if (length(arms) > 1) {
+    list(arms = arm_order(arms), workload = readings$workload[1], metric = readings$metric[1])
   }
 }
 

@@ -144,7 +144,8 @@ words_of_files <- list(
       counted_logs(v), " here: ", some_of(v$arms, 8), " (from their names); the plan takes them in as its passes"
     )
   },
-  saw_table = "{file}: {rows} rows of {arms}",
+  saw_table = "{file}: scores of {arms}",
+  saw_results = "{n} results of passes here: {arms} (from their names)",
   saw_program = "{program} can be run here",
   from_names = function(v) {
     paste0(

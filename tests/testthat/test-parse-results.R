@@ -106,3 +106,17 @@ test_that("words for a number of a series have the unit of the rate beside them,
     read_readings(write_lines("arm,Min", "a,100", "b,101")), "honestmargin_error_needed", "'Min' better"
   )
 })
+
+test_that("start proposes from results what it proposes from a table", {
+  folder <- withr::local_tempdir()
+  for (i in 1:2) {
+    write_results(folder, paste0("stock_", i, ".txt"), printed(100 + i, 80))
+    write_results(folder, paste0("tuned_", i, ".txt"), printed(110 + i, 80))
+  }
+  run <- processx::run("sh", c("-c", paste("yes '' | head -6 |", launcher, "start", folder)), error_on_status = FALSE)
+  expect_match(run$stderr, "4 results of passes here: stock, tuned")
+  expect_match(run$stderr, paste0("weigh ", folder, "/*.txt --baseline 'stock'"), fixed = TRUE)
+  plan <- yaml::read_yaml(file.path(folder, "study.yml"))
+  expect_identical(vapply(plan$arms, `[[`, "", "value"), c("stock", "tuned"))
+  expect_identical(plan$metrics[[1]]$id, "Average FPS")
+})
