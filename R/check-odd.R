@@ -53,9 +53,10 @@ apart_from_its_block <- function(odd, away, off_arm, block) {
 }
 
 #' Passes that are far from their fellows, as findings
-#' @param rows Counted readings of what is judged.
+#' @param rows Counted readings of what is judged. @param share What single frames jump by where their times are coarse,
+#'   as a share of a frame.
 #' @noRd
-odd_passes <- function(rows) {
+odd_passes <- function(rows, share = 0) {
   # in one study of a hundred without any, one would be named
   level <- 0.01 / max(1, nrow(rows))
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(rows)), cell_key(rows)), function(at) {
@@ -65,7 +66,10 @@ odd_passes <- function(rows) {
     }
     seen <- outlying(analysed_values(here), here$arm, here$block)
     usual <- stats::ave(here$value, here$arm, FUN = stats::median)
-    odd <- apart_from_its_block(which(seen$p < level), seen$away, abs(here$value / usual - 1), here$block)
+    # one step apart is as near as such numbers come
+    near <- share > 0 & grepl(of_single_frames, here$metric[1]) & abs(here$value / usual - 1) < 1.1 * share
+    odd <- which(seen$p < level & !near)
+    odd <- apart_from_its_block(odd, seen$away, abs(here$value / usual - 1), here$block)
     do.call(bind_findings, lapply(odd, function(i) {
       new_finding("warning", "odd_pass",
         value = here$value[i], usual = usual[i], off = seen$away[i], arm_said = here$arm[i],
@@ -77,4 +81,10 @@ odd_passes <- function(rows) {
   }))
 }
 
-register("check", "odd_pass", scope = "study", run = function(study) odd_passes(judged_readings(study)))
+# metrics that are the time of some frame
+of_single_frames <- "^(fps_(median|min|max)|ms_p[0-9]+|low[0-9]+_.*|pacing_ms)$"
+
+register("check", "odd_pass", scope = "study", run = function(study) {
+  rows <- judged_readings(study)
+  odd_passes(rows, coarsest_share(study, rows$pass))
+})

@@ -43,10 +43,13 @@ register("check", "pace", scope = "study", run = function(study) {
   pace <- study$pace[known, , drop = FALSE]
   do.call(bind_findings, lapply(split_in_order(seq_len(nrow(passes)), passes$workload, passes$context), function(i) {
     levels <- do.call(rbind, pace$levels[i])
+    # a pace is a median, which jumps by the step that times are written in
+    least <- max(log(1.02), 1.5 * log1p(coarsest_share(study, passes$pass[i])))
     if (length(i) >= 4) {
-      odd <- shifted(passes[i, ], take_rows(pace, i), levels)
+      odd <- shifted(passes[i, ], take_rows(pace, i), levels, least)
       bind_findings(
-        odd, two_paced(passes[i, ], take_rows(pace, i), levels, odd$pass), fading(passes[i, ], levels, study$plan)
+        odd, two_paced(passes[i, ], take_rows(pace, i), levels, odd$pass, least),
+        fading(passes[i, ], levels, study$plan, least)
       )
     }
   }))
@@ -64,7 +67,7 @@ is_whole <- function(study, passes) {
   !((frames < 0.9 & seconds < 0.9) | (frames > 1.1 & seconds > 1.1)) %in% TRUE
 }
 
-shifted <- function(passes, pace, levels) {
+shifted <- function(passes, pace, levels, least) {
   # an arm may have a pace of its own; with few passes of it all stand together
   own <- lapply(passes$arm, function(arm) which(passes$arm == arm))
   fellows <- lapply(seq_along(own), function(i) {
@@ -72,7 +75,7 @@ shifted <- function(passes, pace, levels) {
   })
   seen <- find_shifts(levels, fellows)
   usual <- vapply(fellows, function(f) stats::median(abs(seen$shift[f])), 1)
-  odd <- seen$off > 6 & abs(seen$shift) > log(1.02) & abs(seen$shift) > 3 * usual
+  odd <- seen$off > 6 & abs(seen$shift) > least & abs(seen$shift) > 3 * usual
   do.call(bind_findings, lapply(which(odd), function(i) {
     new_finding("warning", "shifted",
       at_s = pace$from_s[i] + (seen$part[i] - 1) * pace$part_s[i],
@@ -83,7 +86,7 @@ shifted <- function(passes, pace, levels) {
 }
 
 # what an arm loses from the first third of its passes to the last, beyond what the baseline does
-fading <- function(passes, levels, plan) {
+fading <- function(passes, levels, plan, least) {
   third <- pace_shares %/% 3
   fade <- rowMeans(levels[, pace_shares - seq_len(third) + 1]) - rowMeans(levels[, seq_len(third)])
   base <- passes$arm == plan$setting$baseline
@@ -94,7 +97,7 @@ fading <- function(passes, levels, plan) {
       return(NULL)
     }
     more <- stats::median(own) - stats::median(fade[base])
-    if (abs(more) > log(1.02) && isTRUE(stats::t.test(own, fade[base])$p.value < 0.001)) {
+    if (abs(more) > least && isTRUE(stats::t.test(own, fade[base])$p.value < 0.001)) {
       new_finding("note", "fades",
         percent = 100 * expm1(abs(more)), slower = more > 0, arm_said = arm, base_said = plan$setting$baseline,
         workload = passes$workload[1], context = passes$context[1], arm = arm

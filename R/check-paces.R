@@ -5,11 +5,11 @@
 #' The groups are those that the main component of what is left of the paces divides best. They count only where every
 #' pass stands out against the other group (as in `find_shifts()`), in one direction, and by three times what it does
 #' against its own.
-#' @param levels Matrix of paces, a row per pass.
+#' @param levels Matrix of paces, a row per pass. @param least Smallest shift that counts, a logarithm.
 #' @return `NULL`, or a list: `slower` (which rows take longer after the shift), `part` (the first of the new pace),
 #'   `shift` (logarithm of the frame time, above 0).
 #' @noRd
-find_two_paces <- function(levels) {
+find_two_paces <- function(levels, least) {
   n <- nrow(levels)
   if (n < 4) {
     return(NULL)
@@ -23,7 +23,7 @@ find_two_paces <- function(levels) {
   other <- find_shifts(levels, lapply(rows, function(i) which(upper != upper[i])))
   slower <- other$shift > 0
   one_way <- all(slower == upper) || all(slower != upper)
-  if (!one_way || !all(other$off > 6, abs(other$shift) > log(1.02))) {
+  if (!one_way || !all(other$off > 6, abs(other$shift) > least)) {
     return(NULL)
   }
   own <- find_shifts(levels, lapply(rows, function(i) setdiff(which(upper == upper[i]), i)))
@@ -34,12 +34,12 @@ find_two_paces <- function(levels) {
 
 #' Arms whose passes have two paces, of those in which no single pass was told to leave it
 #' @noRd
-two_paced <- function(passes, pace, levels, told) {
+two_paced <- function(passes, pace, levels, told, least) {
   # too few of each arm are looked at together; what goes with the arm is no state of the machine
   few <- table(passes$arm)[passes$arm] < 4
   group <- ifelse(few, "", passes$arm)
   seen <- Filter(Negate(is.null), lapply(split(seq_along(group), factor(group, unique(group))), function(i) {
-    found <- if (!any(passes$pass[i] %in% told)) find_two_paces(levels[i, , drop = FALSE])
+    found <- if (!any(passes$pass[i] %in% told)) find_two_paces(levels[i, , drop = FALSE], least)
     by_arm <- if (!is.null(found)) table(passes$arm[i], found$slower)
     if (is.null(found) || (nrow(by_arm) > 1 && any(by_arm == 0))) {
       return(NULL)

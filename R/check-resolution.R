@@ -24,6 +24,14 @@ register("check", "coarse", scope = "capture", run = function(pass, frames) {
   if (!is.null(found)) new_finding("note", "coarse", step_ms = found$step_ms, share = found$share, pass = pass$pass)
 })
 
+#' What a median of frames jumps by in passes whose times are coarse
+#' @param study A study. @param passes Ids. @return Step over the usual frame, the largest of them; 0 where none is.
+#' @noRd
+coarsest_share <- function(study, passes) {
+  coarse <- study$captured[study$captured$code == "coarse" & study$captured$pass %in% passes, , drop = FALSE]
+  max(0, vapply(coarse$values, `[[`, 1, "share"))
+}
+
 register("check", "resolution", scope = "study", run = function(study) {
   coarse <- study$captured[study$captured$code == "coarse", , drop = FALSE]
   at <- match(coarse$pass, study$passes$pass)

@@ -40,6 +40,9 @@ split_sample <- function(lines) {
 }
 
 guess_delimiter <- function(lines) {
+  # what stands in quotes parts nothing
+  quoted <- grep("\"", lines, fixed = TRUE)
+  lines[quoted] <- gsub("\"[^\"]*\"", "x", lines[quoted])
   lines <- trimws(lines)
   has <- vapply(delimiters, function(d) mean(grepl(d, lines, fixed = TRUE)), 1)
   hit <- names(delimiters)[has > 0.5]
@@ -48,7 +51,7 @@ guess_delimiter <- function(lines) {
 
 split_fields <- function(lines, delimiter) {
   if (delimiter == "none") {
-    return(as.list(trimws(lines)))
+    return(as.list(gsub("^\\s*\"?|\"?\\s*$", "", lines)))
   }
   if (delimiter == "space") {
     return(strsplit(trimws(lines), "[ ]+"))

@@ -5,8 +5,8 @@
 #' Reads durations or timestamps from comma, semicolon, tab or space delimited
 #' text, plain or gz, with or without comment and heading lines, decimal point
 #' or comma. With no `layout` the layout is worked out from the values alone:
-#' rising numbers are timestamps, magnitudes give the unit. Where two readings
-#' of the file are plausible it stops and asks for a layout.
+#' rising numbers are timestamps (so are times of day with their fractions), magnitudes give the unit. Where two
+#' readings of the file are plausible it stops and asks for a layout.
 #'
 #' @param path Path of the log.
 #' @param layout `NULL`, or a layout: the path of a YAML file, or a list, with
@@ -38,6 +38,12 @@ read_frames <- function(path, layout = NULL) {
   if (!is.null(one)) {
     on.exit(unlink(one$file), add = TRUE)
     opened$file <- one$file
+    lines <- first_lines(opened$file, 500)
+  }
+  clocked <- frames_by_clock(opened$file, lines, path, layout_of_frames(layout))
+  if (!is.null(clocked)) {
+    on.exit(unlink(clocked), add = TRUE)
+    opened$file <- clocked
     lines <- first_lines(opened$file, 500)
   }
   settled <- settle_layout(path, lines, layout_of_frames(layout))

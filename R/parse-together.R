@@ -95,6 +95,14 @@ numbered_alike <- function(cells) {
 #' @return A list: `cells`, `findings`.
 #' @noRd
 results_by_names <- function(cells, paths, names = NULL, baseline = NULL) {
+  # nobody runs so many passes without a new start
+  many <- which(vapply(cells, nrow, 1L) > 500)
+  if (length(many)) {
+    abort_input(
+      paste0(nrow(cells[[many[1]]]), " records in one file: these are frames or samples, and no passes"),
+      paths[many[1]], "the frames of a pass are a log of its own: a file of text with one frame a line"
+    )
+  }
   files <- names_apart(paths)
   said <- vapply(cells, function(t) "arm" %in% names(t), NA)
   if (any(said) && !all(said)) {

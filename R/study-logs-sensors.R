@@ -21,7 +21,13 @@ holds_frames <- function(path, layout) {
     {
       opened <- open_text(path, "frame log")
       if (opened$temporary) on.exit(unlink(opened$file))
-      is.list(settle_layout(path, first_lines(opened$file, 500), layout))
+      lines <- first_lines(opened$file, 500)
+      clocked <- frames_by_clock(opened$file, lines, path, layout)
+      if (!is.null(clocked)) {
+        on.exit(unlink(clocked), add = TRUE)
+        lines <- first_lines(clocked, 500)
+      }
+      is.list(settle_layout(path, lines, layout))
     },
     honestmargin_error = function(e) FALSE
   )

@@ -83,7 +83,8 @@ words_of_checks <- list(
     c(
       paste0(
         v$metric, " ", number_words(v$value, v$unit), " where other passes of ", v$arm_said, " gave ",
-        number_words(v$usual, v$unit), " (", show_number(v$off, 2), " times the noise away)"
+        number_words(v$usual, v$unit),
+        if (v$off > 1000) " and hardly differ" else paste0(" (", show_number(v$off, 2), " times the noise away)")
       ),
       if (mistyped) {
         "was a digit or a decimal mark lost? if so, correct it"
