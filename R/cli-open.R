@@ -4,6 +4,7 @@
 #' @noRd
 open_input <- function(path, options) {
   path[path == "-"] <- if ("-" %in% path) file_of_pipe()
+  if (length(path) == 1 && grepl(archive_ending, path, ignore.case = TRUE)) path <- unpacked(path)
   if (length(path) > 1 || is_bare_folder(path)) {
     return(open_logs(path, options))
   }

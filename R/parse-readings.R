@@ -16,7 +16,8 @@
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
 #'   package readxl is installed, `.ods` with readODS; its first sheet that holds any rows), of JSON (an array of
 #'   records, a record per line, lists by arm), or a data frame of either form. Several paths: each is the table of one
-#'   arm, which is called as the file is; of JSON each is a pass, known by its name as in [read_logs()].
+#'   arm, which is called as the file is; of results of passes (JSON, or texts that hold names and numbers a line each,
+#'   one row below a heading, a number) each is a pass, known by its name as in [read_logs()].
 #' @param ... Not used.
 #' @param better Named character vector, `"higher"`, `"lower"` or `"none"` (not judged) by metric, for
 #'   metrics whose direction neither the table nor their unit tells.
