@@ -7,7 +7,7 @@ unit_words <- list(
   ),
   degrees = c("\u00b0c", "\u00b0f", "c", "degc", "degf", "deg", "degrees", "k"),
   higher = c(
-    "points", "point", "pts", "fps", "kb/s", "mb/s", "gb/s", "kib/s", "mib/s", "gib/s",
+    "points", "point", "pts", "fps", "frames/s", "bilder/s", "kb/s", "mb/s", "gb/s", "kib/s", "mib/s", "gib/s",
     "hz", "khz", "mhz", "ghz", "/s", "ops/s"
   )
 )

@@ -59,7 +59,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   table <- arm_in_labels(table, baseline)
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
-  if (wide) table <- leave_same(leave_beside(table), c(names(better), primary))
+  if (wide) table <- leave_words(leave_same(leave_beside(table), c(names(better), primary)))
   long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
@@ -99,39 +99,6 @@ columns_to_rows <- function(table, path) {
   }
   table$findings <- bind_findings(table$findings, warm$findings, told)
   table
-}
-
-# The same words in every row (a version, what the machine is called) tell no pass from another, nor does the same
-# number of which nobody said what it is.
-leave_same <- function(table, asked) {
-  cells <- table$cells
-  others <- setdiff(names(cells), c(reading_columns, ".line", asked))
-  # a pass that failed has nothing there
-  went_well <- empty_to(cells$outcome, NA) %in% c(NA, "ok")
-  same <- others[vapply(others, function(name) {
-    v <- cells[[name]][went_well]
-    if (length(v) < 2 || length(unique(v)) > 1) {
-      return(FALSE)
-    }
-    measured <- !is.na(direction_told(name)) || !is.na(unit_said(name)$unit)
-    # "1.2" in quotes is a version, unless it is called like a metric
-    is_word(v[1]) || !measured && (name %in% table$strings && !is.na(v[1]) || length(v) > 3 && is_number_text(v[1]))
-  }, NA)]
-  # a number of each pass has to be left
-  if (length(same) && !all(setdiff(names(cells), c(reading_columns, ".line")) %in% same)) {
-    said <- vapply(cells[same], function(v) substr(plain_text(v[went_well][1]), 1, 30), "")
-    table$cells <- cells[!names(cells) %in% same]
-    table$findings <- bind_findings(
-      table$findings, new_finding("note", "same_in_all", columns = paste0(same, " (", said, ")"))
-    )
-  }
-  table
-}
-
-# neither a number, with a unit or without, nor how a pass ended
-is_word <- function(text) {
-  number <- sub("^([-+0-9.,:]+) *[[:alpha:]\u00b0%/]*$", "\\1", text)
-  !is.na(text) && is.na(meant_by(tolower(text), words_of_ends)) && length(parse_typed_numbers(number)$bad) > 0
 }
 
 widen_to_long <- function(table, path) {

@@ -59,7 +59,11 @@ is_measured <- function(text) {
 named_lines <- function(lines) {
   lines <- lines[grepl("[[:alnum:]]", lines)]
   shape <- "^\\s*(?:[-*]\\s+)?([^:=\t;,]*?[[:alpha:]%][^:=\t;,]*?)\\s*([:=]|[.]{2,}:?|\\s{2,}|\t)\\s*(\\S.*?)\\s*$"
+  # "time (m:ss): 0:12.3" has its number behind the last of them
+  late <- "^\\s*([^=\t;,]*[[:alpha:])%])(: )\\s*([-+]?[0-9][^ ]*(?: [^ ]+)?)\\s*$"
   parts <- regmatches(lines, regexec(shape, lines, perl = TRUE))
+  again <- grepl(late, lines, perl = TRUE)
+  parts[again] <- regmatches(lines[again], regexec(late, lines[again], perl = TRUE))
   parts <- parts[lengths(parts) > 0]
   if (!length(parts) || length(parts) < length(lines) / 2) {
     return(NULL)

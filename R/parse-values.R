@@ -98,7 +98,8 @@ read_values <- function(long, table, path) {
     value[rows] <- parsed$value
     if (any(parsed$clock)) {
       if (is.null(long$unit)) long$unit <- NA_character_
-      long$unit[rows][is.na(long$unit[rows]) | tolower(long$unit[rows]) %in% c("min:s", "m:ss")] <- "s"
+      # "min:s", "h:mm:ss or m:ss"
+      long$unit[rows][is.na(long$unit[rows]) | grepl("^[hmin: or]*:ss?[hms: or]*$", tolower(long$unit[rows]))] <- "s"
       findings <- bind_findings(findings, new_finding("note", "clock_times", metric = id))
     }
     if (any(parsed$guessed)) {

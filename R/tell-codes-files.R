@@ -68,6 +68,13 @@ words_of_files <- list(
     "numbers that stand beside a list of passes are not read: {columns}",
     "where one is what was changed: --columns arm=NAME"
   ),
+  words_with_arm = function(v) {
+    c(
+      paste0("'", v$column, "' changes with the arm and is not read: ", some_of(substr(v$words, 1, 40), 4)),
+      paste0("if it says what was run, the arms are not alike: --columns workload=", as_typed(v$column))
+    )
+  },
+  words_of_rows = "words that every row has of its own are not read: {columns}",
   same_in_all = "what is the same in every row says nothing of the passes, and is not read: {columns}",
   notes_left_out = "text for people is not read: column {columns}",
   times_no_order = "column {columns} is not read: it tells no one order of the passes",

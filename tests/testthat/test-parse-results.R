@@ -120,3 +120,22 @@ test_that("start proposes from results what it proposes from a table", {
   expect_identical(vapply(plan$arms, `[[`, "", "value"), c("stock", "tuned"))
   expect_identical(plan$metrics[[1]]$id, "Average FPS")
 })
+
+test_that("the report of a timer is a result: its number stands behind the last colon, its words go with the arm", {
+  folder <- withr::local_tempdir()
+  for (i in 1:8) {
+    level <- c(1, 6)[i %% 2 + 1]
+    write_results(folder, sprintf("level%d_%d.txt", level, i), c(
+      sprintf("\tCommand being timed: \"pack -%d big\"", level), sprintf("\tUser time (seconds): %.2f", i / 100 + 1),
+      sprintf("\tElapsed time (h:mm:ss or m:ss): 0:0%d.5", i), "\tAverage stack size (kbytes): 0", "\tExit status: 0"
+    ))
+  }
+  run <- run_cli("weigh", folder, "--baseline", "level1", "--format", "json")
+  told <- jsonlite::fromJSON(run$stdout)
+  expect_setequal(told$verdicts$metric, c("User time", "Elapsed time"))
+  slow <- subset(told$verdicts, metric == "Elapsed time")
+  expect_identical(slow$unit, "s")
+  # level1 ran as the 2nd, 4th, ..., level6 as the 1st, 3rd, ...
+  expect_equal(slow$baseline_value, prod(c(2, 4, 6, 8) + 0.5)^(1 / 4), tolerance = 1e-6)
+  expect_match(told$findings$message[told$findings$check == "words_with_arm"], "\"pack -1 big\", \"pack -6 big\"")
+})
