@@ -52,6 +52,10 @@ typed_claim <- function(words) {
       abort_usage(paste0("'", word, "' is a range"), todo = "give one figure per side, such as its middle")
     }
   }
+  # a unit that both have changes nothing
+  unit <- sub("^[-+0-9.,:' ]*[0-9]", "", words)
+  alike <- unit[1] == unit[2] && grepl("^ ?[[:alpha:]\u00b0/]+$", unit[1])
+  if (alike) words <- substr(words, 1, nchar(words) - nchar(unit))
   read <- parse_typed_numbers(words)
   if (length(read$bad) || anyNA(read$value)) {
     wrong <- words[c(read$bad, which(is.na(read$value)))[1]]
@@ -64,8 +68,10 @@ typed_claim <- function(words) {
 typed_step <- function(words, grouped = FALSE) {
   # the first mark of a number with thousands separators is none of decimals
   words <- ifelse(rep_len(grouped, length(words)), sub("^(.*[.,' ][0-9]{3})", "0", words), words)
-  decimals <- nchar(sub("^[^.,]*[.,]?", "", words))
-  ifelse(decimals > 0, 10^-decimals, 0)
+  tens <- suppressWarnings(as.numeric(sub("^.*[eE]", "", words)))
+  tens[!grepl("[eE]", words)] <- 0
+  decimals <- nchar(sub("^[^.,]*[.,]?", "", sub("[eE].*$", "", words)))
+  ifelse(decimals > 0, 10^(tens - decimals), 0)
 }
 
 claimed_passes <- function(text) {

@@ -81,13 +81,7 @@ result_files <- function(files) {
   if (!meant) {
     return(character())
   }
-  alike <- function(of) gsub("[0-9]+", "0", sub(output_ending, "", basename(of)))
-  twin <- files[others][alike(files[others]) %in% alike(files[ours])]
-  if (length(twin) && !any(json)) {
-    abort_input(
-      "holds no result as the others do", twin[1], "mend it or leave it out; or name those that are meant"
-    )
-  }
+  if (!any(json)) assert_results(files[ours | others], ours[ours | others])
   if (any(ours) && any(others)) tell_user("not read, beside results: ", some_of(basename(files[others])))
   files[ours]
 }

@@ -25,10 +25,19 @@ hold_results <- function(paths) {
 
 are_results <- function(paths) length(paths) > 1 && all(hold_results(paths))
 
+# one that is named like results and is none was meant as one
+assert_results <- function(paths, hold = hold_results(paths)) {
+  shape <- gsub("[0-9]+", "0", sub(output_ending, "", basename(paths)))
+  twin <- paths[!hold & shape %in% shape[hold]]
+  if (length(twin) && mean(hold) > 0.5) {
+    abort_input("holds no result as the others do", twin[1], "mend it or leave it out; or name those that are meant")
+  }
+}
+
 # what the numbers of a result are called, `NULL` where it is none
 keys_of_result <- function(path) {
   lines <- tryCatch(few_lines(path), error = function(e) NULL)
-  if (is.null(lines)) {
+  if (!length(lines)) {
     return(NULL)
   }
   records <- printed_records(lines)

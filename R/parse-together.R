@@ -35,6 +35,7 @@ tables_together <- function(paths, columns, names = NULL, baseline = NULL) {
   warm <- if (results) warm_ups_among(names_apart(paths)) else rep(FALSE, length(paths))
   left <- basename(paths[warm])
   paths <- paths[!warm]
+  if (!results) assert_results(paths)
   arms <- if (!results) arms_of_files(paths)
   decimal <- if (results) decimal_of_results(paths)
   each <- lapply(seq_along(paths), function(i) {

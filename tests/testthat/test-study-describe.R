@@ -118,6 +118,10 @@ test_that("claims: the noise at which a gap stands, rounding counted, simultaneo
   expect_lt(two$break_even[1], one$break_even)
   out <- run_cli("claim", "71.2", "73.0")
   expect_match(gsub("\\s+", " ", out$stdout), "71.2 against 73.0 is \\+2.53 %.* less than 0.85 % .*rounded to 0.1")
+  # a unit that both have, and tens, say how they were rounded
+  out <- run_cli("claim", "1.05e3 fps", "1.10e3 fps")
+  expect_match(gsub("\\s+", " ", out$stdout), "1050 against 1100 is \\+4.76 %.*rounded to 10\\)")
+  expect_identical(run_cli("claim", "12 fps", "13 ms")$status, 2L)
   expect_identical(run_cli("claim", "+3%", "5")$status, 2L)
   expect_identical(run_cli("claim", "70-71", "73")$status, 2L)
   file <- csv("claim,from,to", "A,100,104.5", "B,60.1,60.2 %")
