@@ -48,7 +48,7 @@ tables_together <- function(paths, columns, names = NULL, baseline = NULL) {
   } else {
     new_finding("note", "tables_of_arms", arms = arms)
   }
-  stack_tables(each, grouped$cells, told, paths)
+  c(stack_tables(each, grouped$cells, told, paths), list(results = results))
 }
 
 #' The sheets of a workbook that hold one arm each, called by their names

@@ -36,14 +36,15 @@ is_word <- function(text) {
 
 #' Words that go with the arm, or that each row has of its own (a command, a path), are no metric
 #'
-#' Words that come again within an arm may say what was run, which is asked.
+#' Words that come again within an arm may say what was run, which is asked; so may those of a table that go with the
+#' arm, while results of passes that are told apart by their names say what they are besides.
 #' @noRd
 leave_words <- function(table) {
   cells <- table$cells
   others <- setdiff(names(cells), c(reading_columns, ".line"))
   words <- others[vapply(cells[others], function(v) any(is_word(v)) && all(is.na(v) | is_word(v)), NA)]
   kept <- setdiff(others, words)
-  with_arm <- words[vapply(cells[words], function(v) {
+  with_arm <- if (isTRUE(table$results)) words[vapply(cells[words], function(v) {
     !anyNA(v) && all(tapply(v, cells$arm, function(of) length(unique(of))) == 1)
   }, NA)]
   own <- words[vapply(cells[words], function(v) nrow(cells) > 3 && !anyDuplicated(v[!is.na(v)]), NA)]
