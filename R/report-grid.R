@@ -8,6 +8,9 @@ report_grid <- function(verdicts, told) {
     return(NULL)
   }
   escape <- function(text) htmltools::htmlEscape(text)
+  scales <- switch(grid$shared,
+    all = " All on one scale.", percent = " Percentages on one scale.", none = " Each metric on a scale of its own."
+  )
   head <- paste0("<th scope=\"col\">", escape(arm_names(grid$arms, told)), "</th>", collapse = "")
   body <- vapply(grid$rows, function(row) {
     cells <- vapply(row$cells, grid_cell, "", row = row)
@@ -19,7 +22,8 @@ report_grid <- function(verdicts, told) {
   htmltools::HTML(paste0(
     "<div class=\"scroll\"><table class=\"grid\" style=\"--arms: ", n, "\"><caption>Each arm against ",
     escape(baseline_words(verdicts)),
-    ". Line: where the change lies. Shaded: not worth having.</caption><thead><tr><th class=\"what\"></th>", head,
+    ". Line: where the change lies. Shaded: not worth having.", scales,
+    "</caption><thead><tr><th class=\"what\"></th>", head,
     "</tr></thead><tbody>",
     paste(body, collapse = "\n"), "</tbody></table></div>"
   ))

@@ -154,3 +154,25 @@ test_that("the contents lead to every section, figures say what they show, and M
   wrong <- run_cli("report", demo_study(), "--format", "md", "--file", "x.html")
   expect_identical(wrong$status, 2L)
 })
+
+test_that("what is in percent stands on one scale in the grid of answers, unless some would be too small to see", {
+  grid_of <- function(wide) {
+    set.seed(4)
+    rows <- data.frame(arm = rep(c("off", "on"), 5), score = 100 + rnorm(10, 0, 0.3), points = 100 + rnorm(10, 0, wide))
+    file <- withr::local_tempfile(fileext = ".html")
+    suppressMessages(write_report(weigh(rows, "off", worth = 2), file))
+    page <- paste(readLines(file, warn = FALSE), collapse = "\n")
+    bands <- regmatches(page, gregexpr("class=\"worth\" x=\"[0-9.]+\" y=\"1\" width=\"[0-9.]+\"", page))[[1]]
+    list(
+      width = sub(".*width=\"([0-9.]+)\"", "\\1", bands),
+      caption = sub("(?s)^.*?<caption>.*?Shaded: not worth having[.] ?([^<]*)<.*", "\\1", page, perl = TRUE)
+    )
+  }
+  even <- grid_of(2)
+  expect_identical(length(even$width), 2L)
+  expect_identical(length(unique(even$width)), 1L)
+  expect_identical(even$caption, "All on one scale.")
+  apart <- grid_of(40)
+  expect_identical(length(unique(apart$width)), 2L)
+  expect_identical(apart$caption, "Each metric on a scale of its own.")
+})
