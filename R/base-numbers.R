@@ -10,7 +10,7 @@ clock <- "^([0-9]+:)?[0-9]+:[0-5]?[0-9]([.,][0-9]+)?$"
 # "0m12.345s", "1 h 2 min 5 s"
 spelled_clock <- "^(?:([0-9]+) ?h(?:ours?)? ?)?([0-9]+) ?m(?:in)?[.]? ?([0-5]?[0-9](?:[.,][0-9]+)?) ?s(?:ec)?[.]?$"
 as_clock <- function(text) {
-  spelled <- grep(spelled_clock, text, perl = TRUE)
+  spelled <- if (any(grepl("m", text, fixed = TRUE))) grep(spelled_clock, text, perl = TRUE)
   text[spelled] <- sub("^:", "", sub(spelled_clock, "\\1:\\2:\\3", text[spelled], perl = TRUE))
   text
 }

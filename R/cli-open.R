@@ -76,8 +76,8 @@ result_files <- function(files) {
   json <- grepl(json_ending, files, ignore.case = TRUE)
   ours <- if (any(json)) json else hold_results(files)
   others <- !ours & grepl(log_ending, files)
-  # one text beside results as JSON holds what they have in common
-  meant <- !any(others) || sum(ours) > sum(others) && (!any(json) || sum(others) == 1)
+  # one text beside results as JSON holds what they have in common; logs of frames say more than results
+  meant <- !any(others) || sum(ours) > sum(others) && if (any(json)) sum(others) == 1 else no_frames(files[others])
   if (!meant) {
     return(character())
   }
@@ -85,6 +85,8 @@ result_files <- function(files) {
   if (any(ours) && any(others)) tell_user("not read, beside results: ", some_of(basename(files[others])))
   files[ours]
 }
+
+no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL))
 
 open_logs <- function(path, options) {
   named <- length(path) > 1

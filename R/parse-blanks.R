@@ -8,7 +8,7 @@
 #' @noRd
 columns_by_blanks <- function(lines, used) {
   used <- used[!grepl("^[-=+_[:space:]]+$", lines[used])]
-  if (length(used) < 3 || any(grepl("[;\t]", lines[used])) || grepl(",", lines[used[1]], fixed = TRUE)) {
+  if (length(used) < 3 || any(grepl("[;\t]", lines[used]))) {
     return(NULL)
   }
   for (mark in c("\\s{2,}", "\\s+")) {
@@ -18,7 +18,9 @@ columns_by_blanks <- function(lines, used) {
     # a title above has fewer
     rows <- which(lengths(cells) == width)
     even <- width > 1 && length(rows) > 1 && identical(rows, seq(rows[1], length(used)))
-    if (!even || any(is_number_text(cells[[rows[1]]])) || !any(is_number_text(cells[[rows[2]]]))) next
+    # a heading with commas is parted by them
+    if (!even || any(is_number_text(cells[[rows[1]]])) || grepl(",", parted[rows[1]], fixed = TRUE)) next
+    if (!any(is_number_text(cells[[rows[2]]]))) next
     lines[used] <- parted
     return(list(lines = lines, used = used))
   }

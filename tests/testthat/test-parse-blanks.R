@@ -5,6 +5,9 @@ test_that("tables parted by blanks, with units below the heading or titles above
   expect_identical(r$arm, c("off", "on", "off", "on"))
   r <- read_readings(write_lines("arm score", "off 100", "on 101", "off 102", "on 103"))
   expect_identical(r$value, c(100, 101, 102, 103))
+  # blanks behind commas part nothing
+  r <- read_readings(write_lines("Results", "arm, score", "off, 100", "on, 101"))
+  expect_identical(r$arm, c("off", "on"))
   r <- read_readings(write_lines("arm,draw,heat", ",W,C", "off,250,70", "on,260,71"))
   expect_identical(unique(r[c("metric", "unit")]$unit), c("W", "C"))
   expect_identical(r$value, c(250, 260, 70, 71))

@@ -80,7 +80,10 @@ test_that("results beside logs are no arms of their own, and are told; sensor lo
   for (arm in c("off", "on")) for (i in 1:4) {
     ms <- stats::rgamma(900, 40, scale = (if (arm == "on") 9 else 10.3) / 40) * stats::rnorm(1, 1, 0.01)
     write_results(folder, sprintf("%s_%d.csv", arm, i), c("frame time (ms)", sprintf("%.4f", ms)))
-    write_results(folder, sprintf("%s_%d_result.txt", arm, i), c("Average FPS: 90", "Frames: 900"))
+    # more of them than logs
+    for (of in c("result", "system")) {
+      write_results(folder, sprintf("%s_%d_%s.txt", arm, i, of), c("Average FPS: 90", "Frames: 900"))
+    }
     seconds <- 0:9
     write_results(folder, sprintf("%s_%d_sensors.csv", arm, i), c(
       "time_s,graphics temperature [C]", paste0(seconds, ",", 60 + seconds)
