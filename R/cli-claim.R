@@ -53,7 +53,7 @@ typed_claim <- function(words) {
     }
   }
   # a unit that both have changes nothing
-  unit <- sub("^[-+0-9.,:' ]*[0-9]", "", words)
+  unit <- sub("^[-+0-9.,:' eE]*[0-9]", "", words)
   alike <- unit[1] == unit[2] && grepl("^ ?[[:alpha:]\u00b0/]+$", unit[1])
   if (alike) words <- substr(words, 1, nchar(words) - nchar(unit))
   read <- parse_typed_numbers(words)
