@@ -71,7 +71,9 @@ file_of_pipe <- function() {
   path
 }
 
-# results of passes, named, or of a folder in which they are not what lies beside logs
+#' Results of passes, named, or of a folder in which they are not what lies beside logs
+#' @return A list: `files` (none where nothing is meant as a result), `left` (what lies beside them).
+#' @noRd
 result_files <- function(files) {
   json <- grepl(json_ending, files, ignore.case = TRUE)
   ours <- if (any(json)) json else hold_results(files)
@@ -79,11 +81,10 @@ result_files <- function(files) {
   # one text beside results as JSON holds what they have in common; logs of frames say more than results
   meant <- !any(others) || sum(ours) > sum(others) && if (any(json)) sum(others) == 1 else no_frames(files[others])
   if (!meant) {
-    return(character())
+    return(NULL)
   }
   if (!any(json)) assert_results(files[ours | others], ours[ours | others])
-  if (any(ours) && any(others)) tell_user("not read, beside results: ", some_of(basename(files[others])))
-  files[ours]
+  list(files = files[ours], left = basename(files[others]))
 }
 
 no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL))
@@ -92,9 +93,11 @@ open_logs <- function(path, options) {
   named <- length(path) > 1
   files <- if (named) path else list.files(path, full.names = TRUE, recursive = TRUE)
   results <- if (!any(c("score", "layout") %in% given_options(options))) result_files(files)
-  if (length(results)) {
-    idle <- c("save", "layout", "batch", if (length(results) == 1) "names")
-    return(open_table(results, options, idle))
+  if (length(results$files)) {
+    table <- open_table(results$files, options, c("save", "layout", "batch", if (length(results$files) == 1) "names"))
+    left <- if (length(results$left)) new_finding("note", "left_beside_results", files = results$left)
+    attr(table, "findings") <- bind_findings(attr(table, "findings"), left)
+    return(table)
   }
   if (!named) files <- grep(log_ending, files, value = TRUE)
   if (length(files) == 1 && is.null(options$score)) {

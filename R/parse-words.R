@@ -1,4 +1,4 @@
-# Columns of a wide table that are no numbers of a pass: the same in all, or words.
+# Columns of a wide table that are no numbers of a pass: the same in all, words, or differences.
 
 # The same words in every row (a version, what the machine is called) tell no pass from another, nor does the same
 # number of which nobody said what it is.
@@ -62,5 +62,28 @@ leave_words <- function(table) {
       list(new_finding("note", "words_of_rows", columns = setdiff(own, with_arm)))
     }
   ))
+  table
+}
+
+# what somebody worked out from the passes is no number of one
+words_of_differences <- paste0(
+  "(^|[^[:alpha:]])(vs|versus|diff|difference|delta|\u0394|change|improvement|gegen|gegen\u00fcber|unterschied|",
+  "differenz|\u00e4nderung|ver\u00e4nderung|abweichung)($|[^[:alpha:]])"
+)
+
+#' Columns of differences in percent ("vs off", "Unterschied")
+#' @noRd
+leave_differences <- function(table, asked) {
+  cells <- table$cells
+  others <- setdiff(names(cells), c(reading_columns, ".line", asked))
+  worked_out <- others[vapply(others, function(name) {
+    v <- trimws(cells[[name]])
+    v <- v[!is.na(v) & !v %in% c("", "-", "\u2013")]
+    length(v) > 0 && grepl(words_of_differences, tolower(name)) && all(grepl("^[-+\u2212\u00b1]? ?[0-9.,]+ ?%$", v))
+  }, NA)]
+  if (length(worked_out) && length(worked_out) < length(others)) {
+    table$cells <- cells[!names(cells) %in% worked_out]
+    table$findings <- bind_findings(table$findings, new_finding("note", "differences_left", columns = worked_out))
+  }
   table
 }

@@ -74,6 +74,9 @@ words_of_files <- list(
       paste0("if it says what was run, the arms are not alike: --columns workload=", as_typed(v$column))
     )
   },
+  differences_left = c(
+    "differences that somebody worked out are not read: {columns}", "if it is what was measured: --primary NAME"
+  ),
   words_of_rows = "words that every row has of its own are not read: {columns}",
   same_in_all = "what is the same in every row says nothing of the passes, and is not read: {columns}",
   notes_left_out = "text for people is not read: column {columns}",
@@ -167,6 +170,7 @@ words_of_files <- list(
   results_beside = function(v) {
     paste("results of passes lie beside the logs, and are not read:", some_of(v$files, 3))
   },
+  left_beside_results = "not read, beside results: {files}",
   stray_files = c("left out, as no log: {files}", "name it like the others if it is one"),
   rates_over_time = c(
     "the logs hold one rate every {every} s, not one a frame: their means are weighed, lows and stutters cannot be",

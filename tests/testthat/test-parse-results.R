@@ -35,7 +35,7 @@ test_that("a text of names and numbers for each pass is a result, by the names o
   write_results(folder, "notes.txt", "the room was warm")
   run <- run_cli("weigh", folder, "--baseline", "off")
   expect_identical(run$status, 0L)
-  expect_match(run$stderr, "not read, beside results: notes.txt")
+  expect_match(run$stdout, "not read, beside results: notes.txt")
 })
 
 test_that("one row below a heading, one number and decimal commas are results too", {

@@ -17,3 +17,17 @@ test_that("a number that nobody explained and that is the same in all rows is le
   expect_identical(unique(read_readings(rows)$metric), c("fps", "heat"))
   expect_identical(unique(read_readings(rows, better = c(threads = "none"))$metric), c("fps", "threads", "heat"))
 })
+
+test_that("differences in percent that somebody worked out are no metric, unless somebody asks for them", {
+  rows <- c("arm,fps,vs off", "off,120.3,0 %", "on,126.0,+4.7 %", "off,120.9,-", "on,125.4,+3.7 %")
+  r <- read_readings(write_lines(rows))
+  expect_identical(unique(r$metric), "fps")
+  told <- findings(r)
+  expect_match(told$message[told$check == "differences_left"], "worked out are not read: vs off")
+  # a share that was measured is one all the same
+  load <- write_lines("arm,fps,load change", "off,120.3,50 %", "on,126.0,60 %")
+  expect_identical(unique(read_readings(load, better = c("load change" = "lower"))$metric), c("fps", "load change"))
+  expect_message_of(
+    read_readings(write_lines("arm,fps,load", "off,120.3,50 %", "on,126.0,60 %")), "honestmargin_error_needed", "'load'"
+  )
+})
