@@ -4,7 +4,8 @@
 #'
 #' A spreadsheet may have a column for each arm. Without a column that says which arm a row is of it can mean nothing
 #' else, unless a heading is known as a number of its own. One column of words says what each row measured.
-#' @return A list: `arms` (headings, none where it is no such table), `metric` (heading of the words, or none).
+#' @return A list: `arms` (headings, none where it is no such table), `metric` (heading of the words, or none), `beside`
+#'   (headings of words that say where, by what they are).
 #' @noRd
 arms_of_columns <- function(cells) {
   others <- setdiff(names(cells), c(reading_columns, ".line"))
@@ -25,12 +26,25 @@ arms_of_columns <- function(cells) {
   if (long || nrow(cells) > 500 || length(arms) < 2 || any(known)) {
     return(NULL)
   }
+  # a preset, a scenario
+  beside <- besides_the_arm(words, names(cells))
+  words <- setdiff(words, beside)
   # two that say what was measured are one too many
   if (length(c(words, intersect("metric", names(cells)))) > 1) {
     return(NULL)
   }
   numbered <- passes_of_arms(arms)
-  list(arms = arms, metric = words, arm = empty_to(numbered$arm, arms), number = numbered$number)
+  list(arms = arms, metric = words, beside = beside, arm = empty_to(numbered$arm, arms), number = numbered$number)
+}
+
+# named by what each is, where no column is that already; what was run may be what was measured, if nothing else is
+besides_the_arm <- function(headings, names) {
+  known <- known_headings()
+  known <- known[known$kind == "beside", ]
+  means <- known$name[match(heading_key(headings), known$heading)]
+  kept <- !is.na(means) & !means %in% names & !duplicated(means)
+  if (sum(!(kept & means %in% "context")) < 2) kept <- kept & means %in% "context"
+  stats::setNames(headings[kept], means[kept])
 }
 
 #' Headings such as "off 1", "off 2", "on 1", "on 2": the passes of several arms
@@ -45,6 +59,7 @@ passes_of_arms <- function(headings) {
 }
 
 arms_to_rows <- function(cells, found) {
+  names(cells)[match(found$beside, names(cells))] <- names(found$beside)
   cells <- with_metric(cells, found)
   # each column is one pass, or, where a metric comes again, each row of it
   what <- intersect(c("workload", "context", "metric"), names(cells))
@@ -54,7 +69,9 @@ arms_to_rows <- function(cells, found) {
     rows <- cells[!is.na(cells[[column]]), setdiff(names(cells), found$arms), drop = FALSE]
     # an arm that has not run yet has no row
     named <- rep(column, nrow(rows))
-    rows$pass <- if (whole) named else paste(named, empty_to(rows$pass, rows$.line))
+    # a pass runs in one context
+    own <- if (!whole) empty_to(rows$pass, rows$.line) else rows$context
+    rows$pass <- if (is.null(own)) named else paste(named, own)
     cbind(rows, arm = rep(found$arm[i], nrow(rows)), value = cells[[column]][!is.na(cells[[column]])])
   })
   do.call(rbind, parts)

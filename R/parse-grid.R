@@ -97,6 +97,9 @@ settle_unnamed <- function(cells, unnamed) {
     } else if (name == unnamed[1] && !"arm" %in% names(cells) && !any(is_number_text(v))) {
       cells <- called(cells, name, "arm")
       found <- new_finding("note", "headings_taken", taken = "the one without a heading as arm")
+    } else if (name == unnamed[1] && !"metric" %in% names(cells) && any(names_a_metric(unique(v[!is.na(v)])))) {
+      # each row is what was measured
+      cells <- called(cells, name, "metric")
     } else {
       cells <- without_column(cells, name)
       left <- c(left, name)

@@ -55,12 +55,12 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
   table$cells <- number_within_arms(table$cells, table$given)
-  table <- arm_by_baseline(arm_of_words(columns_to_rows(table, path)), baseline)
+  asked <- c(names(better), primary)
+  table <- arm_by_baseline(arm_of_words(columns_to_rows(table, path, asked)), baseline)
   table <- arm_in_labels(table, baseline)
   assert_arm_column(table, path)
   wide <- !"value" %in% names(table$cells)
-  asked <- c(names(better), primary)
-  if (wide) table <- leave_words(leave_differences(leave_same(leave_beside(table), asked), asked))
+  if (wide) table <- leave_words(leave_same(leave_beside(table), asked))
   long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
   long <- read_values(long, table, path)
   full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
@@ -71,18 +71,23 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
 }
 
 # tables in which a column is a pass of each row, or an arm
-columns_to_rows <- function(table, path) {
+columns_to_rows <- function(table, path, asked) {
+  table <- leave_differences(table, asked)
   warm <- leave_warm_columns(table$cells)
   table$cells <- warm$cells
   repeats <- repeats_of_columns(table$cells, path)
   across <- if (is.null(repeats)) arms_of_columns(table$cells)
   told <- if (!is.null(across)) {
     table$cells <- arms_to_rows(table$cells, across)
-    if (length(across$number)) {
-      new_finding("note", "arms_and_passes", arms = arms_counted(across$arm), columns = across$arms)
-    } else {
-      new_finding("note", "arms_in_columns", arms = across$arms)
-    }
+    beside <- paste0("'", across$beside, "' as ", names(across$beside))
+    bind_findings(
+      if (length(across$number)) {
+        new_finding("note", "arms_and_passes", arms = arms_counted(across$arm), columns = across$arms)
+      } else {
+        new_finding("note", "arms_in_columns", arms = across$arms)
+      },
+      if (length(across$beside)) new_finding("note", "headings_taken", taken = beside)
+    )
   } else if (is.null(repeats)) {
     timed <- order_by_times(table$cells)
     table$cells <- timed$cells

@@ -28,3 +28,15 @@ test_that("the baseline tells which column is that of the arm", {
   both <- write_lines("build,other,fps", "4101,4101,100", "4102,4101,101", "4102,7,101")
   expect_message_of(read_readings(both, baseline = "4101"), "honestmargin_error_input", "no column 'arm'")
 })
+
+test_that("beside a column for each arm, what is known as a place is none of the metric", {
+  rows <- c(
+    "Game,Preset,old 1,old 2,new 1,new 2", "quay,ultra,100,101,105,106", "tower,ultra,80,81,82,83",
+    "tower,low,120,121,122,123"
+  )
+  r <- read_readings(write_lines(rows), better = c(value = "higher"))
+  expect_identical(unique(r$metric), "value")
+  expect_setequal(paste(r$workload, r$context), c("quay ultra", "tower ultra", "tower low"))
+  expect_identical(r$value[r$arm == "new" & r$context == "low"], c(122, 123))
+  expect_match(findings(r)$message, "'Preset' as context", all = FALSE)
+})

@@ -82,3 +82,11 @@ test_that("names that differ in what stands in brackets alone stay apart", {
   r <- read_readings(write_lines("arm,score (easy),score (hard)", "off,100,50", "on,102,51"))
   expect_setequal(r$metric, c("score (easy)", "score (hard)"))
 })
+
+test_that("words before the passes of arms that stand above say what each row measured", {
+  r <- read_readings(write_lines(
+    ",Old,,New,", ",Run 1,Run 2,Run 1,Run 2", "Avg FPS,100,101,105,106", "1% Low,80,81,82,83"
+  ))
+  expect_setequal(r$metric, c("Avg FPS", "1% Low"))
+  expect_identical(r$value[r$arm == "New" & r$metric == "1% Low"], c(82, 83))
+})

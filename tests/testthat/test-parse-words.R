@@ -24,6 +24,9 @@ test_that("differences in percent that somebody worked out are no metric, unless
   expect_identical(unique(r$metric), "fps")
   told <- findings(r)
   expect_match(told$message[told$check == "differences_left"], "worked out are not read: vs off")
+  # among columns that are an arm each
+  r <- read_readings(write_lines("What,Stock,OC,Difference", "quay fps,120.3,126.0,4.7%", "pier fps,60.1,60.3,0.3%"))
+  expect_identical(unique(r$arm), c("Stock", "OC"))
   # a share that was measured is one all the same
   load <- write_lines("arm,fps,load change", "off,120.3,50 %", "on,126.0,60 %")
   expect_identical(unique(read_readings(load, better = c("load change" = "lower"))$metric), c("fps", "load change"))
