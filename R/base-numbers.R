@@ -7,6 +7,11 @@ plain_point <- "^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$"
 plain_comma <- "^[-+]?([0-9]+,[0-9]*|,[0-9]+|[0-9]+)([eE][-+]?[0-9]+)?$"
 clock <- "^([0-9]+:)?[0-9]+:[0-5]?[0-9]([.,][0-9]+)?$"
 
+# what stands where there is no number
+words_of_nothing <- c(
+  "", "NA", "N/A", "n/a", "na", "n.a.", "#N/A", "NULL", "null", "None", "none", "k.A.", "-", "--", "\u2013", "\u2014"
+)
+
 # "0m12.345s", "1 h 2 min 5 s"
 spelled_clock <- "^(?:([0-9]+) ?h(?:ours?)? ?)?([0-9]+) ?m(?:in)?[.]? ?([0-5]?[0-9](?:[.,][0-9]+)?) ?s(?:ec)?[.]?$"
 as_clock <- function(text) {
@@ -46,7 +51,7 @@ only_comma <- paste0(
 #' @noRd
 parse_typed_numbers <- function(text, decimal = "point") {
   text <- as_clock(trimws(text))
-  empty <- is.na(text) | text %in% c("", "NA", "-", "n/a")
+  empty <- is.na(text) | text %in% words_of_nothing
   is_clock <- !empty & grepl(clock, text)
   open <- !empty & !is_clock
   point_ok <- grepl(plain_point, text) | grepl(grouped_point, text)

@@ -4,7 +4,8 @@
 # what is typed where a number is due, if the pass had no end of its own
 words_of_ends <- list(
   crash = c("crash", "crashed", "absturz", "abgest\u00fcrzt"), freeze = c("freeze", "froze", "frozen", "hung", "hang"),
-  down = c("down", "went down", "machine down"), timeout = c("timeout", "timed out", "time out"),
+  down = c("down", "went down", "machine down", "bsod", "blue screen", "bluescreen", "bluescreened"),
+  timeout = c("timeout", "timed out", "time out"),
   no_start = c("no_start", "no start", "would not start", "did not start", "no boot")
 )
 

@@ -67,3 +67,11 @@ test_that("numbers are told as they are, and how a session prefers to write them
   # without an e where it stands among words
   expect_no_match(run_cli("weigh", demo_study(), "--more", "--exploratory")$stdout, "[0-9]e-?[0-9]")
 })
+
+test_that("what people write where there is no number is empty, and nothing else is", {
+  nothing <- c("", "-", "--", "\u2013", "\u2014", "NA", "N/A", "n/a", "#N/A", "NULL", "null", "none")
+  read <- parse(c(nothing, "12.5"))
+  expect_identical(read$value, c(rep(NA, length(nothing)), 12.5))
+  expect_identical(length(read$bad), 0L)
+  expect_identical(parse(c("?", "x", "failed", "NaN", "5"))$bad, 1:4)
+})

@@ -97,3 +97,8 @@ test_that("a row of an arm that holds nothing is told", {
   ended <- read_readings(write_lines("arm,fps", "off,135", "on,139", "on,crash"))
   expect_no_match(findings(ended)$message, "no number in")
 })
+
+test_that("a blue screen in place of a number is a machine that went down", {
+  r <- read_readings(write_lines("arm,fps", "off,100", "on,BSOD", "off,101", "on,106"))
+  expect_identical(r$outcome, c("ok", "down", "ok", "ok"))
+})
