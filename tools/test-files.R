@@ -14,9 +14,19 @@ tell_failures <- function(result) {
   }
 }
 
+# why each test was skipped, a test without any expectation among them
+skip_reasons <- function(results) {
+  vapply(results, function(result) {
+    skips <- Filter(function(x) inherits(x, "expectation_skip"), result$results)
+    paste(unique(vapply(skips, conditionMessage, "")), collapse = "; ")
+  }, "")
+}
+
 # the row of a file that did not get as far as its tests
 no_tests <- function(file) {
-  data.frame(file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0)
+  data.frame(
+    file = basename(file), test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0, why = ""
+  )
 }
 
 run_file <- function(file) {
@@ -31,7 +41,8 @@ run_file <- function(file) {
         package = "honestmargin", load_package = "installed", stop_on_failure = FALSE, reporter = "silent"
       )
       for (result in results) tell_failures(result)
-      as.data.frame(results)[c("file", "test", "failed", "skipped", "error", "real")]
+      rows <- as.data.frame(results)[c("file", "test", "failed", "skipped", "error", "real")]
+      cbind(rows, why = skip_reasons(results))
     },
     error = function(e) {
       message(conditionMessage(e))

@@ -49,7 +49,7 @@ never <- setdiff(basename(files), took$file)
 if (length(never)) {
   writeLines(readLines(log, warn = FALSE))
   results <- rbind(results, data.frame(
-    file = never, test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0
+    file = never, test = "the file itself", failed = 1, skipped = FALSE, error = TRUE, real = 0, why = ""
   ))
 }
 dir.create(".setup", showWarnings = FALSE)
@@ -59,6 +59,9 @@ cat("\nThe slowest:\n", sprintf("%6.1f s  %s: %s\n", slow$real, slow$file, slow$
 failed <- results$failed > 0 | results$error
 if (any(failed)) cat("\nFailed:\n", sprintf("  %s: %s\n", results$file[failed], results$test[failed]), sep = "")
 skipped <- !failed & results$skipped
+if (any(skipped)) {
+  cat("\nSkipped:\n", with(results[skipped, ], sprintf("  %s: %s (%s)\n", file, test, why)), sep = "")
+}
 line <- sprintf("%d passed, %d failed, %d skipped", sum(!failed & !skipped), sum(failed), sum(skipped))
 writeLines(line, ".setup/test-count")
 cat("\n", line, "\n", sep = "")
