@@ -51,7 +51,11 @@ guess_delimiter <- function(lines) {
 
 split_fields <- function(lines, delimiter) {
   if (delimiter == "none") {
-    return(as.list(gsub("^\\s*\"?|\"?\\s*$", "", lines)))
+    lines <- trimws(lines)
+    # most logs have no quotes
+    quoted <- grep("\"", lines, fixed = TRUE)
+    lines[quoted] <- gsub("^\"|\"$", "", lines[quoted])
+    return(as.list(lines))
   }
   if (delimiter == "space") {
     return(strsplit(trimws(lines), "[ ]+"))
