@@ -7,12 +7,15 @@
 #' @return `NULL` where it is no such log; else the path of a temporary file, whose lines keep their numbers.
 #' @noRd
 frames_by_clock <- function(file, lines, path, layout = NULL) {
-  # most logs hold no colon between digits
   rows <- lines[has_text(lines)]
   rows <- rows[seq(length(rows) %/% 2 + 1, length(rows))]
+  # most logs hold no colon between digits
+  if (!any(grepl(":", rows, fixed = TRUE))) {
+    return(NULL)
+  }
   decimal <- if (mean(grepl("[;\t]", rows)) > 0.5) "[.,]" else "[.]"
   shape <- paste0("[^;\t,]*?(?<![0-9:])([0-9]{1,2}):([0-9]{2}):([0-9]{2}", decimal, "[0-9]{2,9})(?![0-9:])[^;\t,]*")
-  if (!any(grepl(":", rows, fixed = TRUE)) || mean(grepl(shape, rows, perl = TRUE)) < 0.9) {
+  if (mean(grepl(shape, rows, perl = TRUE)) < 0.9) {
     return(NULL)
   }
   # a number that says it is better than the difference of two stamps, but for a column of one number only

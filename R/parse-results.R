@@ -23,10 +23,8 @@ hold_results <- function(paths) {
   none | json | size %in% 0 & any(none)
 }
 
-are_results <- function(paths) length(paths) > 1 && all(hold_results(paths))
-
 # one that is named like results and is none was meant as one
-assert_results <- function(paths, hold = hold_results(paths)) {
+assert_results <- function(paths, hold) {
   shape <- gsub("[0-9]+", "0", sub(output_ending, "", basename(paths)))
   twin <- paths[!hold & shape %in% shape[hold]]
   if (length(twin) && mean(hold) > 0.5) {

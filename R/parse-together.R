@@ -31,11 +31,12 @@ table_of_input <- function(path, columns, arm, sheet, names, baseline = NULL) {
 #' @return As `settle_sheet()` gives one.
 #' @noRd
 tables_together <- function(paths, columns, names = NULL, baseline = NULL) {
-  results <- are_results(paths)
+  hold <- hold_results(paths)
+  results <- all(hold)
+  if (!results) assert_results(paths, hold)
   warm <- if (results) warm_ups_among(names_apart(paths)) else rep(FALSE, length(paths))
   left <- basename(paths[warm])
   paths <- paths[!warm]
-  if (!results) assert_results(paths)
   arms <- if (!results) arms_of_files(paths)
   decimal <- if (results) decimal_of_results(paths)
   each <- lapply(seq_along(paths), function(i) {
@@ -152,13 +153,12 @@ assert_ended <- function(cells, found, paths) {
   empty <- vapply(cells, function(t) identical(names(t), ".line"), NA)
   open <- which(empty & empty_to(found$outcome, "ok") == "ok" & empty_to(found$role, "counted") == "counted")
   if (length(open)) {
+    so_called <- sub("([.][^.]+)?$", "_crash\\1", basename(paths[open[1]]))
     abort_input(
-      "the file is empty", paths[open[1]],
-      paste0("capture the pass again; if it failed, say so in the name: ", end_in_name(basename(paths[open[1]])))
+      "the file is empty", paths[open[1]], paste("capture the pass again; if it failed, say so in the name:", so_called)
     )
   }
 }
-end_in_name <- function(name) sub("([.][^.]+)?$", "_crash\\1", name)
 
 arms_of_files <- function(paths) {
   arms <- sub("[.](gz|zip)$", "", basename(paths), ignore.case = TRUE)

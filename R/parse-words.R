@@ -42,7 +42,7 @@ is_word <- function(text) {
 leave_words <- function(table) {
   cells <- table$cells
   others <- setdiff(names(cells), c(reading_columns, ".line"))
-  words <- others[vapply(cells[others], function(v) any(is_word(v)) && all(is.na(v) | is_word(v)), NA)]
+  words <- others[vapply(cells[others], function(v) !all(is.na(v)) && all(is_word(v[!is.na(v)])), NA)]
   kept <- setdiff(others, words)
   with_arm <- if (isTRUE(table$results)) words[vapply(cells[words], function(v) {
     !anyNA(v) && all(tapply(v, cells$arm, function(of) length(unique(of))) == 1)
