@@ -2,7 +2,8 @@
 R = Rscript --vanilla
 RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
 
-.PHONY: setup demo live test trials check lint style docs bench calibrate screenshots site demo-data
+# fresh: the README's two commands on a bare Debian; windows: the compiled code against Windows' headers
+.PHONY: setup demo live test fresh windows trials check lint style docs bench calibrate screenshots site demo-data
 setup:
 	@$(R) tools/setup.R run
 	@$(R) tools/install.R
@@ -12,6 +13,10 @@ test:
 	@$(R) tools/setup.R run test
 	@$(R) tools/install.R
 	@$(RUN) $(R) tools/test.R
+fresh:
+	@sh tools/fresh.sh
+windows:
+	@sh tools/windows.sh
 trials:
 	@$(R) tools/setup.R run test
 	@$(R) tools/install.R

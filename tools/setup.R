@@ -113,7 +113,7 @@ install_from_cran <- function() {
   if (!nrow(missing)) {
     return(invisible())
   }
-  if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1)
+  if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1, local.only = TRUE)
   library_path <- writable_library()
   say("installing from CRAN into ", library_path, ": ", paste(missing$package, collapse = " "))
   utils::install.packages(missing$package,

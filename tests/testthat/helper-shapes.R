@@ -1,0 +1,270 @@
+# About twenty-five shapes of study, each made small, and every verb and figure that reads one. `shape_names`, and
+# `make_shape(name, folder)` that gives the words of the command line which open it.
+
+scores_of <- function(arms, n, seed = 1, level = 100, step = 2, sd = 1) {
+  set.seed(seed)
+  data.frame(
+    arm = rep(arms, n), value = round(rnorm(length(arms) * n, level + step * (rep(seq_along(arms), n) - 1), sd), 3)
+  )
+}
+in_blocks <- function(arms, blocks, ...) {
+  rows <- scores_of(arms, blocks, ...)
+  rows$block <- rep(seq_len(blocks), each = length(arms))
+  rows$order <- unlist(lapply(seq_len(blocks), function(b) {
+    (b - 1) * length(arms) + if (b %% 2) seq_along(arms) else rev(seq_along(arms))
+  }))
+  rows
+}
+# what goes wrong in some passes: their numbers are gone
+ending <- function(rows, which, outcome = "crash") {
+  rows$outcome <- ifelse(which, outcome, "ok")
+  rows$value[which] <- NA
+  rows
+}
+over <- function(column, levels, make) {
+  do.call(rbind, lapply(seq_along(levels), function(i) {
+    rows <- make(i)
+    rows[[column]] <- levels[i]
+    rows
+  }))
+}
+three <- c("low", "mid", "high")
+table_shapes <- list(
+  two_unblocked = function() scores_of(c("off", "on"), 5),
+  three_unblocked = function() scores_of(three, 4),
+  seven_unblocked = function() scores_of(letters[1:7], 3),
+  three_blocks = function() in_blocks(three, 5),
+  blocks_with_holes = function() in_blocks(three, 5)[-c(4, 8), ],
+  one_each_two = function() scores_of(c("off", "on"), 1),
+  one_each_three = function() scores_of(three, 1),
+  one_arm = function() scores_of("only", 5),
+  workloads = function() over("workload", c("w1", "w2", "w3"), function(i) in_blocks(three, 4, seed = i)),
+  workloads_once = function() over("workload", paste0("w", 1:5), function(i) scores_of(c("off", "on"), 1, seed = i)),
+  contexts = function() over("context", c("day", "night"), function(i) in_blocks(c("off", "on"), 4, seed = i)),
+  contexts_unblocked = function() {
+    over("workload", c("w1", "w2"), function(w) {
+      over("context", c("day", "night"), function(i) scores_of(three, 3, seed = 2 * w + i))
+    })
+  },
+  boots = function() {
+    rows <- scores_of(c("off", "on"), 8)
+    rows$boot <- rep(1:8, each = 2)
+    rows$arm <- rep(c("off", "on"), each = 2, times = 4)
+    rows$order <- 1:16
+    rows
+  },
+  one_stint_each = function() {
+    rows <- scores_of(c("off", "on"), 4)
+    rows <- rows[order(rows$arm), ]
+    rows$order <- 1:8
+    rows
+  },
+  a_crashing_arm = function() {
+    rows <- in_blocks(three, 5)
+    ending(rows, rows$arm == "high" & rows$block %in% 2:3)
+  },
+  an_arm_never_held = function() {
+    rows <- in_blocks(three, 4)
+    ending(rows, rows$arm == "high")
+  },
+  no_baseline_held = function() {
+    rows <- in_blocks(three, 4)
+    ending(rows, rows$arm == "low")
+  },
+  fails_elsewhere = function() {
+    over("workload", c("w1", "w2"), function(i) {
+      rows <- in_blocks(three, 4, seed = i)
+      ending(rows, rows$arm == "high" & i == 2)
+    })
+  },
+  outcomes_only = function() data.frame(arm = rep(three, 5), outcome = rep(c("ok", "ok", "crash"), 5), seconds = 60),
+  equal_values = function() scores_of(c("off", "on"), 4, sd = 0, step = 0),
+  excluded = function() {
+    rows <- in_blocks(three, 5)
+    rows$role <- ifelse(seq_len(nrow(rows)) == 4, "excluded", "counted")
+    rows$reason <- ifelse(rows$role == "excluded", "an update ran", "")
+    rows
+  },
+  wide = function() {
+    set.seed(4)
+    data.frame(
+      arm = rep(c("off", "on"), 5), fps = rnorm(10, 100), watts = rnorm(10, 200, 3), load_s = rnorm(10, 12, 0.2)
+    )
+  },
+  long_two_units = function() {
+    rbind(
+      cbind(in_blocks(c("off", "on"), 4), metric = "fps", unit = "fps", pass = 1:8),
+      cbind(in_blocks(c("off", "on"), 4, seed = 2, level = 12), metric = "load", unit = "s", pass = 1:8)
+    )
+  }
+)
+of_table <- function(rows, folder) {
+  path <- file.path(folder, "scores.csv")
+  utils::write.csv(rows, path, row.names = FALSE, na = "")
+  # what is asked for: the first arm, and a direction where a heading says none
+  arms <- unique(rows$arm)
+  c(path, if (length(arms) > 1) c("--baseline", arms[1]), if (length(arms) > 1) c("--worth", "2"),
+    if ("watts" %in% names(rows)) c("--better", "fps=higher,watts=lower,load_s=lower"),
+    if ("metric" %in% names(rows)) c("--better", "fps=higher,load=lower")
+  )
+}
+of_logs <- function(arms, runs = 3) {
+  function(folder) {
+    for (i in seq_along(arms)) for (run in seq_len(runs)) {
+      frames <- plain_frames(6, 8 - 0.2 * i, 10 * i + run)
+      writeLines(c("frame_time_ms", sprintf("%.4f", frames)), file.path(folder, sprintf("%s_run%d.csv", arms[i], run)))
+    }
+    c(folder, if (length(arms) > 1) c("--baseline", arms[1]))
+  }
+}
+of_plan <- function(folder, ..., runs = TRUE, only = NULL) {
+  writeLines(c(...), file.path(folder, "study.yml"))
+  if (runs) run_cli("run", folder, "--yes")
+  folder
+}
+sample_command <- "  command: sh -c 'echo score {arm}$(date +%N | cut -c1-2).5'"
+of_ledger <- function(blocks = 3) {
+  c(
+    "setting: {name: level, baseline: 10}", "arms: [{value: 10}, {value: 11}]", paste("blocks:", blocks),
+    "settle_s: 0", "metrics: [{id: score, better: higher, worth: 2, primary: true}]",
+    "workloads:", "- id: w", sample_command, "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+  )
+}
+other_shapes <- list(
+  logs_of_one = of_logs("only"), logs_of_two = of_logs(c("off", "on")), logs_of_three = of_logs(three),
+  results = function(folder) {
+    for (arm in c("off", "on")) for (run in 1:3) {
+      writeLines(c(
+        paste("Average FPS:", 100 + 4 * (arm == "on") + run), paste("Load time:", 10 + run / 10, "s")
+      ), file.path(folder, sprintf("%s_%d.txt", arm, run)))
+    }
+    c(folder, "--baseline", "off")
+  },
+  json = function(folder) {
+    path <- file.path(folder, "scores.json")
+    writeLines(jsonlite::toJSON(in_blocks(three, 4)), path)
+    c(path, "--baseline", "low", "--worth", "2")
+  },
+  toggled = function(folder) {
+    made <- made_study(function(arm, i) plain_frames(24, 8, i), arms = c("a", "b"), blocks = 1,
+      extra = ", toggles: {warm_s: 1}", env = parent.frame(3)
+    )
+    passes <- utils::read.csv(file.path(made, "passes.csv"))
+    dir.create(file.path(made, "marks"))
+    for (pass in passes$pass) {
+      utils::write.csv(data.frame(
+        time_s = seq(0, 21, 3), word = "arm", value = rep(c("a", "b"), 4)
+      ), file.path(made, "marks", paste0(pass, ".csv")), row.names = FALSE)
+    }
+    made
+  },
+  demo_study = function(folder) demo_study(),
+  ledger_done = function(folder) of_plan(folder, of_ledger()),
+  ledger_begun = function(folder) of_plan(folder, sub("command: sh -c '", "command: sh -c 'test {block} = 1 || kill -9 $PPID; ",
+    of_ledger())),
+  search = function(folder) {
+    of_plan(folder,
+      "setting: {name: clock, baseline: 10}", "settle_s: 0", "search: {for: highest, from: 10, to: 14, step: 1}",
+      "workloads:", "- id: w", "  command: sh -c 'test {arm} -lt 13 && echo score {arm}'",
+      "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+    )
+  },
+  screen = function(folder) {
+    of_plan(folder,
+      "setting: {name: options}", "blocks: 2", "settle_s: 0", "screen:", "  way: singly", "  options:",
+      "  - {name: shadows, off: low, on: high}", "  - {name: fog, off: none, on: full}",
+      "  - {name: crowd, off: few, on: many}",
+      "metrics: [{id: score, better: higher, worth: 2, primary: true}]",
+      "workloads:", "- id: w", "  command: sh -c 'echo score 1$(date +%N | cut -c1-2).5'",
+      "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+    )
+  }
+)
+shape_names <- c(names(table_shapes), names(other_shapes))
+
+make_shape <- function(name, folder) {
+  if (name %in% names(table_shapes)) of_table(table_shapes[[name]](), folder) else other_shapes[[name]](folder)
+}
+
+# every verb that reads, and every figure; SHAPE, METRIC, FOLDER stand for what was made and where things may be written
+grid_verbs <- function() {
+  figures <- names(honestmargin:::registered("figure"))
+  plain <- c(
+    "weigh", "overall", "frames", "firm", "sources", "describe", "check", "history", "conditions", "screen", "search"
+  )
+  c(
+    lapply(plain, function(verb) c(verb, "SHAPE")),
+    lapply(figures, function(of) {
+      c("figure", "SHAPE", "--of", of, "--file", "FOLDER/figure.png", if (of == "cost") c("--cost", "METRIC"))
+    }),
+    list(
+      c("weigh", "SHAPE", "--format", "json"), c("weigh", "SHAPE", "--against", "all"), c("weigh", "SHAPE", "--looks"),
+      c("weigh", "SHAPE", "--steady"), c("describe", "SHAPE", "--format", "csv"),
+      c("overall", "SHAPE", "--format", "json"), c("figure", "SHAPE", "--of", "passes", "--format", "csv"),
+      c("report", "SHAPE", "--file", "FOLDER/report.html"), c("report", "SHAPE", "--file", "FOLDER/report.md"),
+      c("together", "SHAPE", "--claims", "METRIC=as_good"), c("choose", "SHAPE", "--floor", "METRIC=100"),
+      c("choose", "SHAPE", "--floor", "METRIC=100", "--next-pass"), c("choose", "SHAPE", "--near-best", "2"),
+      c("choose", "SHAPE", "--cost", "METRIC"), c("export", "SHAPE", "FOLDER/plain"), c("against", "SHAPE", "SHAPE")
+    )
+  )
+}
+
+metric_of_shape <- function(name) {
+  if (grepl("^logs|toggled|demo", name)) return("fps_avg")
+  if (name %in% c("wide", "long_two_units")) "fps" else if (name == "results") "Average FPS" else "score"
+}
+
+# the words of one cell: what a verb has no option for is left out of what opens the shape
+grid_words <- function(verb, opened, metric, folder) {
+  known <- names(honestmargin:::options_of(honestmargin:::registered("verb", verb[1])))
+  options <- opened[-1]
+  at <- which(startsWith(options, "--"))
+  keep <- at[sub("^--", "", options[at]) %in% known]
+  verb <- gsub("METRIC", metric, gsub("FOLDER", folder, verb, fixed = TRUE), fixed = TRUE)
+  verb[verb == "SHAPE"] <- opened[1]
+  c(verb, options[sort(c(keep, keep + 1))])
+}
+
+#' One cell: its exit status, what it said, and what it warned of
+run_cell <- function(words) {
+  warned <- character()
+  said <- tempfile("said-")
+  to <- file(said, "w")
+  on.exit(unlink(said))
+  sink(to)
+  sink(to, type = "message")
+  status <- tryCatch(
+    withCallingHandlers(honestmargin:::run_command(words), warning = function(w) {
+      warned <<- c(warned, conditionMessage(w))
+      invokeRestart("muffleWarning")
+    }),
+    error = function(e) paste("error:", conditionMessage(e)),
+    finally = {
+      sink(type = "message")
+      sink()
+      close(to)
+    }
+  )
+  list(status = status, warned = warned, said = paste(readLines(said, warn = FALSE), collapse = "\n"))
+}
+
+#' What is wrong in some cells of the grid: no answer and no classed refusal, or a warning that leaked
+#' @param take A function of the number of cells of a shape: which of them.
+faults_of_shape <- function(name, take = seq_len) {
+  folder <- withr::local_tempdir()
+  opened <- suppressMessages(make_shape(name, folder))
+  verbs <- grid_verbs()
+  out <- character()
+  for (verb in verbs[take(length(verbs))]) {
+    where <- withr::local_tempdir()
+    words <- grid_words(verb, opened, metric_of_shape(name), where)
+    cell <- run_cell(words)
+    if (!cell$status %in% 0:5 || length(cell$warned) || !nzchar(cell$said)) {
+      out <- c(out, paste0(
+        name, ": ", paste(sub(folder, "", words, fixed = TRUE), collapse = " "), " -> ", cell$status, "; ",
+        paste(cell$warned, collapse = "; "), "\n    ", utils::tail(strsplit(cell$said, "\n")[[1]], 3)[1]
+      ))
+    }
+  }
+  out
+}
