@@ -31,6 +31,7 @@ spent() { echo "fresh: $1 took $(($(date +%s) - began)) s"; }
 set -- $(apt-get indextargets --format '$(SITE) $(CODENAME)' 'Created-By: Packages' | grep -v -E -- '-(updates|security|backports)$' | head -1)
 [ $# = 2 ] || cannot "apt names no source of packages"
 began=$(date +%s)
+chmod 755 "$root"
 debootstrap --variant=minbase "$2" "$root" "$1" >"$root.log" 2>&1 || {
   tail -5 "$root.log"
   cannot "debootstrap of $2 from $1 failed"
