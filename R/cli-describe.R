@@ -13,7 +13,8 @@ cli_describe <- function(files, options) {
 
 show_description <- function(x, format, exploratory = FALSE) {
   switch(format,
-    csv = writeLines(csv_lines(x$values)),
+    # where no pass gave a number, how they ended is all there is
+    csv = writeLines(csv_lines(if (NROW(x$values)) x$values else plain_table(x$outcomes))),
     json = writeLines(json_text(
       values = x$values, outcomes = x$outcomes, facts = x$facts, version = package_version_text()
     )),

@@ -34,6 +34,7 @@ passes_of_one <- function(x, workload, metric, context) {
 shown_passes <- function(x, rows) {
   readings <- plain_table(readings_of(x))
   shown <- readings[cell_key(readings) %in% cell_key(rows) & readings$role != "warm_up", , drop = FALSE]
+  if (!nrow(shown)) abort_input("no pass gave a number", todo = "how passes ended is drawn by --of outcomes")
   state <- ifelse(shown$role != "counted", "excluded", ifelse(shown$outcome == "ok", "counted", shown$outcome))
   data.frame(
     shown[c("workload", "segment", "context", "metric", "unit", "arm", "pass", "part", "block", "value")],

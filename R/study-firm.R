@@ -132,6 +132,9 @@ firm_rows <- function(base, choice, how) {
     how$primary[how$primary == names(choice$metric)] <- choice$metric
     how$worth[[choice$metric]] <- how$worth[names(choice$metric)][[1]]
   }
+  if (!nrow(base)) {
+    return(NULL)
+  }
   readings <- choice$readings[choice$readings$metric %in% how$primary, , drop = FALSE]
   found <- tryCatch(weigh_cells(readings, how)$verdicts, honestmargin_error = function(e) NULL)
   key <- function(v, metric) paste(v$workload, v$segment, v$context, metric, v$arm, v$baseline, sep = "\r")

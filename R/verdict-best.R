@@ -53,8 +53,12 @@ leads_of <- function(rows, arms, up, level) {
   means <- if (!is.null(lay)) block_means(lay, rows$y)
   for (i in seq_len(n - 1)) {
     others <- (i + 1):n
-    known <- if (!is.null(lay)) colSums(!is.na(means[, arms[others], drop = FALSE] + means[, arms[i]])) > 1
-    together <- others[which(known)]
+    in_blocks <- if (is.null(lay)) {
+      rep(FALSE, length(others))
+    } else {
+      colSums(!is.na(means[, arms[others], drop = FALSE] + means[, arms[i]])) > 1
+    }
+    together <- others[in_blocks]
     e <- if (length(together)) estimate_in_blocks(means, lay$passes, arms[together], arms[i])
     alone <- lapply(setdiff(others, together), function(j) {
       c(list(at = j), estimate_pair(rows, arms[j], arms[i], 2 * level))
