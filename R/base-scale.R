@@ -12,3 +12,10 @@ from_analysis <- function(y, scale) {
   y
 }
 to_analysis_noise <- function(noise, scale) if (scale == "percent") log1p(noise / 100) else noise
+
+#' How far behind another an arm lies that is so much worse on the scale of analysis: in percent of the other
+#' @param worse The better less the worse, direction taken out. @param better Of the metric.
+#' @noRd
+behind_by <- function(worse, scale, better) {
+  if (scale != "percent") worse else if (better == "lower") 100 * expm1(worse) else -100 * expm1(-worse)
+}

@@ -12,6 +12,8 @@ register("check", "plan", scope = "plan", run = function(plan) {
       new_finding("warning", if (anchored) "one_way_anchored" else "one_way")
     } else if (plan$order == "fixed" && plan$blocks > 1) {
       new_finding("warning", "planned_fixed")
+    } else if (plan$order == "mirrored" && length(plan_arms(plan)) > 2) {
+      new_finding("warning", "planned_mirrored")
     },
     if (plan$setting$restart == "machine" && plan$passes_per_block > 1) new_finding("note", "boot_is_unit")
   )

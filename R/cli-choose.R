@@ -43,8 +43,7 @@ choose_near_best <- function(x, options) {
 }
 
 choose_by_cost <- function(x, options, format) {
-  asked <- empty_to(split_list(options$metric), if (is_study(x)) plan_primary(x$plan))
-  metric <- empty_to(asked, readings_of(x)$metric)[1]
+  metric <- empty_to(split_list(options$metric), wanted_metrics(x, options$cost))[1]
   number <- function(name) {
     text <- options[[gsub("-", "_", name)]]
     if (!is.null(text)) named_numbers(text, name)

@@ -84,7 +84,9 @@ estimate_in_blocks <- function(means, passes, arms, baseline) {
   # a second time, since what is lost in a sum must not look like noise
   estimate <- estimate + mean_of(d - rep(estimate, each = nrow(d)))
   each <- colSums(ifelse(shared, d - rep(estimate, each = nrow(d)), 0)^2) / (n - 1)
+  end <- function(of, none) apply(ifelse(shared, d, none), 2, of)
   new_estimate(
+    swing = unname(end(max, -Inf) - end(min, Inf)),
     estimate = unname(estimate), se = unname(sqrt(each / n)), df = unname(n - 1), sd = unname(sqrt(each / 2)),
     mean_arm = unname(mean_of(one)),
     mean_baseline = unname(mean_of(matrix(means[, baseline], nrow(d), ncol(d)))),
@@ -92,4 +94,58 @@ estimate_in_blocks <- function(means, passes, arms, baseline) {
     n_baseline = unname(colSums(passes[, baseline] * shared)), units = unname(n),
     each = unname(each), df_fixed = -1, df_each = 1
   )
+}
+
+#' There and back with three arms or more: which arm came first in each block
+#'
+#' The arms in the middle never come first, so a first pass of a block that is slow (a machine that rested, a cache that
+#' is cold) is told of the two at the ends alone: 20 to 29 % false at 3 %.
+#' @param rows Counted passes of one cell: `arm`, `block`, `order`.
+#' @return Character named by block; `NULL` where blocks do not go there and back.
+#' @noRd
+firsts_of_mirrored <- function(rows) {
+  if (length(unique(rows$arm)) < 3 || anyNA(rows$block) || anyNA(rows$order)) {
+    return(NULL)
+  }
+  at <- order(rows$order)
+  each <- split(rows$arm[at], factor(rows$block[at], unique(rows$block)))
+  if (length(each) < 2) {
+    return(NULL)
+  }
+  there <- each[[1]]
+  same <- vapply(each, identical, NA, there)
+  back <- vapply(each, identical, NA, rev(there))
+  if (!anyDuplicated(there) && any(back) && all(same | back)) vapply(each, `[`, "", 1L)
+}
+
+#' Estimates in blocks with what comes of being first in its block taken out
+#'
+#' Least squares of the differences on whether the arm came first, the baseline (against it) or neither.
+#' @param e From `estimate_in_blocks()`, `means` and `arms` as there. @param firsts From `firsts_of_mirrored()`.
+#' @noRd
+without_firsts <- function(e, means, arms, baseline, firsts) {
+  first <- firsts[rownames(means)]
+  for (i in seq_along(arms)) {
+    d <- means[, arms[i]] - means[, baseline]
+    z <- (first == arms[i]) - (first == baseline)
+    known <- !is.na(d)
+    d <- d[known]
+    z <- z[known]
+    if (all(z == z[1])) next
+    away <- z - mean(z)
+    by <- sum(away * d) / sum(away^2)
+    n <- length(d)
+    left <- d - mean(d) - by * away
+    shift <- by * mean(z)
+    e$estimate[i] <- mean(d) - shift
+    e$mean_arm[i] <- e$mean_arm[i] - shift / 2
+    e$mean_baseline[i] <- e$mean_baseline[i] + shift / 2
+    e$df[i] <- if (n > 2) n - 2 else NA_real_
+    e$se[i] <- sqrt(sum(left^2) / max(1, n - 2) * (1 / n + mean(z)^2 / sum(away^2)))
+    e$each[i] <- n * e$se[i]^2
+    e$sd[i] <- sqrt(sum(left^2) / max(1, n - 2) / 2)
+    e$df_fixed <- rep_len(e$df_fixed, length(arms))
+    e$df_fixed[i] <- -2
+  }
+  e
 }

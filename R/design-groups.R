@@ -53,5 +53,10 @@ register("design", "boots", rank = 10, recognise = function(rows, arm, baseline,
     return(design_blocks(rows, rows$block, "boot"))
   }
   in_time <- design_from_order(rows, arm, baseline, boot)
-  if (is.null(in_time)) design_groups(rows, arm, baseline, boot, "boot") else in_time
+  if (is.null(in_time)) {
+    return(design_groups(rows, arm, baseline, boot, "boot"))
+  }
+  # whatever is declared of the time between, passes of one boot share what that start brought
+  if (in_time$kind == "stints") in_time[c("by", "unit")] <- list(boot, "boot")
+  in_time
 })

@@ -27,9 +27,7 @@ estimate_welch <- function(y, owner, arm, baseline, alpha, passes = lengths(list
   spread <- c(stats::var(a), stats::var(b))
   n <- lengths(list(a, b))
   parts <- spread / n
-  df <- sum(parts)^2 / sum(parts^2 / (n - 1))
-  if (!is.finite(df)) df <- min(n) - 1
-  if (min(n) < 5) df <- if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
+  df <- welch_df(parts, n, alpha)
   # with as many units in both arms Satterthwaite's degrees of freedom are so many times those of one
   ratio <- sum(spread)^2 / sum(spread^2)
   if (!is.finite(ratio)) ratio <- 1
@@ -38,6 +36,17 @@ estimate_welch <- function(y, owner, arm, baseline, alpha, passes = lengths(list
     mean_arm = mean(a), mean_baseline = mean(b), n_arm = passes[1], n_baseline = passes[2], units = min(n),
     each = sum(spread), df_fixed = -ratio, df_each = ratio, cautious = TRUE
   )
+}
+
+#' @param parts Variance of each mean. @param n Units behind each.
+#' @noRd
+welch_df <- function(parts, n, alpha) {
+  df <- sum(parts)^2 / sum(parts^2 / (n - 1))
+  if (!is.finite(df)) df <- min(n) - 1
+  if (min(n) >= 5) {
+    return(df)
+  }
+  if (n[1] == n[2]) (df + n[1] - 1) / 2 else cautious_df(parts, n - 1, df, alpha)
 }
 
 # the degrees of freedom whose t quantile is Cochran and Cox's critical value at this level

@@ -3,7 +3,7 @@
 cost_data <- function(x, workload = NULL, metric = NULL, context = NULL, cost = NULL, ...) {
   if (is.null(cost)) abort_needed("which cost?", todo = "name a metric, or an attribute of the arms: --cost power")
   x <- what_was_weighed(x)
-  metric <- empty_to(metric, empty_to(if (is_study(x)) plan_primary(x$plan), "score"))[1]
+  metric <- empty_to(metric, wanted_metrics(x, cost))[1]
   found <- weigh_cost(x, metric, cost, ...)
   wanted <- chosen_places(found$arms, workload, context)
   structure(

@@ -20,7 +20,8 @@
 #'   interval is Welch's, of logarithms.
 #' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts, a spread of
 #'   one pass.
-#' @references Welch (1947), Biometrika 34, 28-35.
+#' @references Welch (1947), Biometrika 34, 28-35; Cochran and Cox (1957), Experimental Designs, section 4.14 (few passes
+#'   against many).
 #' @export
 #' @examples
 #' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1)
@@ -54,7 +55,10 @@ weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.
 claim_interval <- function(from, to, passes, spread, rounded, alpha) {
   part <- Map(function(spread, figure, n) (spread / figure)^2 / n, spread, list(from, to), passes)
   se <- sqrt(part[[1]] + part[[2]])
-  df <- se^4 / (part[[1]]^2 / (passes[[1]] - 1) + part[[2]]^2 / (passes[[2]] - 1))
+  df <- vapply(seq_along(se), function(i) {
+    told <- !is.na(se[i])
+    if (told) welch_df(c(part[[1]][i], part[[2]][i]), c(passes[[1]][i], passes[[2]][i]), alpha) else NA_real_
+  }, 1)
   reach <- stats::qt(1 - alpha / 2, df) * se
   smallest <- log(to - rounded / 2) - log(from + rounded / 2) - reach
   largest <- log(to + rounded / 2) - log(from - rounded / 2) + reach

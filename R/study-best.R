@@ -5,7 +5,7 @@ best_of_cells <- function(cells, how) {
   stack_rows(lapply(c(cells, Filter(length, together)), function(cell) {
     place <- place_of(cell)
     set <- best_set(cell, how$arms, cell$better[1], how$confidence)
-    set$at_least <- to_shown(set$at_least, place$scale)
+    set$at_least <- behind_by(set$at_least, place$scale, cell$better[1])
     set$mean <- from_analysis(set$mean, place$scale)
     set$identical <- length(unique(cell$value)) == 1
     list2DF(c(lapply(place, rep, nrow(set)), set))

@@ -19,16 +19,14 @@ context_row <- function(one, other, arm, how, alpha) {
   }
   only <- function(cell) take_rows(cell, which(cell$arm %in% two))
   found <- change_between(only(one), only(other), arm, how$baseline)
-  if (is.null(found)) {
-    return(NULL)
-  }
   place <- place_of(one)
   worth <- worth_of(place$metric, how$worth)
   range <- to_shown(found$estimate + c(-1, 1) * stats::qt(1 - alpha / 2, found$df) * found$se, place$scale)
   data.frame(
     as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = how$baseline,
     context = place$context, other = other$context[1], change = to_shown(found$estimate, place$scale),
-    lower = range[1], upper = range[2], verdict = verdict_word(range[1], range[2], one$better[1], worth), worth = worth,
+    lower = range[1], upper = range[2], worth = worth,
+    verdict = if (is.na(range[1])) "no basis" else verdict_word(range[1], range[2], one$better[1], worth),
     same_blocks = found$same_blocks
   )
 }

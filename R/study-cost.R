@@ -55,7 +55,7 @@ weigh_cost <- function(x, metric, cost, ..., baseline = NULL, worth = NULL, conf
       ratio = ratio, arms = arms,
       running = if (!is.null(hours)) running_rows(x, power, hours, kwh, how)
     ),
-    class = "honestmargin_costs", labels = plan_labels(plan), metric = metric, cost = cost, unit = per$unit,
+    class = "honestmargin_costs", failed = failed_arms(x), labels = plan_labels(plan), metric = metric, cost = cost, unit = per$unit,
     units = per$units,
     confidence = how$confidence, better = rows$better[match(metric, rows$metric)]
   )
@@ -158,3 +158,18 @@ running_rows <- function(x, power, hours, kwh, how) {
 }
 
 worth_on_analysis <- function(worth, scale) if (is.na(worth)) 0 else min(abs(worth_band(worth, scale)))
+
+#' What is wanted, where nobody says it: the primary metrics, else what has a direction and is not the cost itself
+#' @noRd
+wanted_metrics <- function(x, cost) {
+  readings <- readings_of(x)
+  wanted <- setdiff(empty_to(
+    if (is_study(x)) plan_primary(x$plan), unique(readings$metric[readings$better != "none"])
+  ), cost)
+  if (!length(wanted)) {
+    abort_needed("which metric is to be had for its cost?",
+      todo = paste0("name it: --metric ", some_of(setdiff(unique(readings$metric), cost)))
+    )
+  }
+  wanted
+}

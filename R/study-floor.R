@@ -42,13 +42,15 @@ weigh_floors <- function(x, floor, ..., next_pass = FALSE, prefer = NULL, confid
   alpha <- family_alpha(confidence, length(cells) * (1 + next_pass))
   out <- stack_rows(lapply(cells, function(at) floor_row(take_rows(rows, at), floor, alpha)))
   out$failed <- failures_of(x, out)
+  failed <- failed_arms(x)
   place <- paste(out$workload, out$context, out$metric)
   out <- out[order(match(place, unique(place)), match(out$arm, order)), , drop = FALSE]
   rownames(out) <- NULL
-  chosen <- first_that_stays(out, order, next_pass)
+  chosen <- first_that_stays(out, setdiff(order, failed$arm), next_pass)
   structure(out,
     class = c("honestmargin_floors", "data.frame"), labels = plan_labels(plan), confidence = confidence,
-    next_pass = next_pass, choice = chosen, order = order, decides = deciding_row(out, chosen, next_pass)
+    next_pass = next_pass, choice = chosen, order = order, failed = failed,
+    decides = deciding_row(out, chosen, next_pass)
   )
 }
 
@@ -58,7 +60,7 @@ floor_row <- function(rows, floor, alpha) {
   logs <- rows$scale[1] == "percent" && all(rows$value > 0) && level > 0
   scale <- if (logs) "percent" else "absolute"
   y <- to_analysis(rows$value, scale)
-  found <- floor_limits(independent_values(y, rows$boot), to_analysis(level, scale), alpha)
+  found <- floor_limits(y, sharing_groups(rows$boot, rows$block), to_analysis(level, scale), alpha)
   # a share or a count lies at zero or above, and so do its limits
   back <- if (logs) exp else if (all(rows$value >= 0)) function(v) pmax(v, 0) else identity
   shown <- lapply(found[c("mean", "lower", "upper", "next_lower", "next_upper")], back)
@@ -125,7 +127,7 @@ first_that_stays <- function(rows, order, next_pass) {
   good <- vapply(order, function(arm) {
     mine <- rows[rows$arm == arm, , drop = FALSE]
     stays <- if (next_pass) mine$stays == "yes" & mine$next_stays == "yes" else mine$stays == "yes"
-    all(stays) && all(mine$failed == 0) && nrow(mine) == sum(rows$arm == rows$arm[1])
+    all(stays) && nrow(mine) == sum(rows$arm == rows$arm[1])
   }, NA)
   if (any(good)) order[good][1] else NA_character_
 }

@@ -47,8 +47,9 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL, looks = FAL
     abort_input("no two arms have frame logs in the same two blocks", x$folder, "see the traces: honestmargin figure")
   }
   looks <- looks || looked_at(x)
-  structure(stack_rows(lapply(groups, profile_rows, alpha = 1 - how$confidence, looks = looks)),
-    class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan), confidence = how$confidence
+  alpha <- family_alpha(how$confidence, length(groups))
+  structure(stack_rows(lapply(groups, profile_rows, alpha = alpha, looks = looks)),
+    alpha = alpha, class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan), confidence = how$confidence
   )
 }
 
@@ -94,7 +95,7 @@ profile_rows <- function(group, alpha, looks) {
   d <- group$one - group$base
   shares <- profile_shares()
   # where each percentile takes its share of the level, few are looked at
-  at <- if (looks || nrow(d) < 6) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
+  at <- if (looks || !can_turn(nrow(d), alpha)) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
   band <- profile_band(d[, at, drop = FALSE], alpha, looks = looks)
   data.frame(
     group$place[rep(1, length(at)), , drop = FALSE],

@@ -43,17 +43,19 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
     abort_needed(paste0("near the best within what, in ", lacking[1], "?"), todo = "--near-best METRIC=2")
   }
   rows$failed <- failures_of(x, rows)
+  failed <- failed_arms(x)
   place <- paste(rows$workload, rows$segment, rows$context, rows$metric)
   rows <- rows[order(match(place, unique(place)), match(rows$arm, order)), , drop = FALSE]
   rownames(rows) <- NULL
   places <- length(unique(place))
   good <- vapply(order, function(arm) {
     mine <- rows[rows$arm == arm, , drop = FALSE]
-    nrow(mine) == places && all(mine$near == "yes") && all(mine$failed == 0)
+    nrow(mine) == places && all(mine$near == "yes") && !arm %in% failed$arm
   }, NA)
   structure(rows,
     class = c("honestmargin_near", "data.frame"), labels = plan_labels(plan), confidence = how$confidence,
-    choice = if (any(good)) order[good][1] else NA_character_, order = order, left_out = left_out
+    choice = if (any(good)) order[good][1] else NA_character_, order = order, left_out = left_out,
+    failed = failed
   )
 }
 
@@ -71,7 +73,7 @@ near_rows <- function(cell, how) {
     at <- if (anyNA(bound)) NA_integer_ else which.min(bound)
     data.frame(
       place,
-      arm = arm, worth = worth, at_worst = if (is.na(at)) NA_real_ else -to_shown(bound[[at]], place$scale),
+      arm = arm, worth = worth, at_worst = if (is.na(at)) NA_real_ else behind_by(-bound[[at]], place$scale, cell$better[1]),
       against = if (is.na(at)) NA_character_ else others[at],
       near = near_word(bound, ahead, band)
     )

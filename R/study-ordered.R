@@ -40,7 +40,7 @@ plateau_of_cells <- function(cells, how) {
       place,
       worth = worth, from = if (length(stays)) stays[length(stays)] else NA_character_,
       fails = if (nrow(fails)) fails$arm else NA_character_,
-      bound = if (nrow(fails)) to_shown(fails$bound, place$scale) else NA_real_,
+      bound = if (nrow(fails)) behind_by(-fails$bound, place$scale, cell$better[1]) else NA_real_,
       against = if (nrow(fails)) fails$against else NA_character_
     )
   }))

@@ -62,3 +62,20 @@ counting_excluded <- function(x) {
   }
   x
 }
+
+#' Arms that failed anywhere, for every question that names arms: failing is the strongest result there is
+#'
+#' @param x A study, readings or verdicts.
+#' @return Data frame, one row per arm that failed: `arm`, `failed`, `tried`, `places` (list: where).
+#' @noRd
+failed_arms <- function(x) {
+  table <- outcome_table(x)
+  table <- table[table$failed > 0, , drop = FALSE]
+  table$place <- place_names(table[intersect(c("workload", "context"), names(table))])
+  each <- split(table, factor(table$arm, unique(table$arm)))
+  of <- function(column) vapply(each, function(t) sum(t[[column]]), 1, USE.NAMES = FALSE)
+  list2DF(list(
+    arm = names(each), failed = of("failed"), tried = of("tried"),
+    places = unname(lapply(each, function(t) t$place))
+  ))
+}

@@ -54,7 +54,7 @@ weigh_overall <- function(x, ..., baseline = NULL, worth = NULL, primary = NULL,
       plateau = if (has_order(plan, ordered)) plateau_of_cells(free, how),
       left_out = if (any(held)) stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
     ),
-    class = "honestmargin_overall", labels = plan_labels(plan), confidence = how$confidence,
+    class = "honestmargin_overall", failed = failed_arms(x), labels = plan_labels(plan), confidence = how$confidence,
     looks = is_study(x) && looked_at(x)
   )
 }
@@ -168,15 +168,4 @@ differences_by_block <- function(means, arm, baseline) {
   }
   blocks <- Reduce(intersect, lapply(each, function(d) names(d)[!is.na(d)]))
   if (length(blocks) > 1) vapply(each, function(d) d[blocks], numeric(length(blocks)))
-}
-
-# where nothing is repeated, the change itself is all there is
-one_change <- function(cell, arm, baseline) {
-  found <- estimate_pair(cell, arm, baseline)
-  if (!is.null(found)) {
-    return(found)
-  }
-  one <- cell$y[cell$arm == arm]
-  base <- cell$y[cell$arm == baseline]
-  if (length(one) == 1 && length(base) == 1) list(estimate = one - base, se = NA_real_, df = NA_real_)
 }

@@ -36,8 +36,11 @@ weigh_together <- function(x, claims, ..., baseline = NULL, worth = NULL, confid
   if (length(lacking)) {
     abort_needed(paste0("as good in ", lacking[1], " within what?"), todo = "name its worth: --worth METRIC=W")
   }
-  # each claim alone and one-sided: a two-sided interval at twice the level, of a family of one
-  level <- 1 - how$confidence
+  # each claim alone and one-sided: a two-sided interval at twice the level. Claims of one arm share no level, but arms
+  # do: with five of them 15 % of studies would name one falsely
+  arms <- max(1, length(setdiff(how$arms, how$baseline)))
+  level <- family_alpha(how$confidence, arms)
+  overall <- how$confidence
   how$confidence <- 1 - 2 * level
   how$primary <- character()
   how$listed <- union(how$listed, names(claims))
@@ -45,7 +48,8 @@ weigh_together <- function(x, claims, ..., baseline = NULL, worth = NULL, confid
   rows <- plain_table(weigh_all(rescale_nonpositive(readings), passes, how)$verdicts)
   rows <- rows[rows$metric %in% names(claims) & is.na(rows$segment), , drop = FALSE]
   structure(claim_rows(rows, claims),
-    class = c("honestmargin_together", "data.frame"), labels = plan_labels(plan), confidence = 1 - level
+    class = c("honestmargin_together", "data.frame"), labels = plan_labels(plan), confidence = overall, arms = arms,
+    failed = failed_arms(x)
   )
 }
 

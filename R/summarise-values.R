@@ -52,6 +52,13 @@ known_to <- function(y, boot, confidence) {
 }
 
 independent_values <- function(y, boot) {
-  booted <- !anyNA(boot) && anyDuplicated(boot) && length(unique(boot)) > 1
-  if (booted) as.numeric(tapply(y, boot, mean)) else y
+  group <- sharing_groups(boot)
+  if (is.null(group)) y else as.numeric(tapply(y, group, mean))
+}
+
+#' Which passes share what their boot (or block) was like; `NULL` where each stands for itself
+#' @param ... Columns, one element a pass: the first in which groups of several passes are known everywhere counts.
+#' @noRd
+sharing_groups <- function(...) {
+  Find(function(by) !anyNA(by) && anyDuplicated(by) && length(unique(by)) > 1, list(...))
 }

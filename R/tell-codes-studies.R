@@ -93,6 +93,10 @@ words_of_studies <- list(
       " would undo it (tipping point)"
     )
   },
+  too_few_mirrored = paste(
+    "there and back, the arms in the middle never run first: three blocks or more tell what being first does;",
+    "take order: balanced"
+  ),
   looks_begin = "with looks after every {unit}, nothing can be settled before number {n} of them; there are {have}",
   firm_counted = "excluded pass {pass} counted",
   firm_left_out = "flagged pass {pass} left out",
@@ -169,6 +173,10 @@ words_of_studies <- list(
   ),
   planned_fixed = c(
     "a fixed order lets warming and practice fall on the later arms", "take order: shuffled or mirrored"
+  ),
+  planned_mirrored = c(
+    "there and back, the arms in the middle never run first in a block, where passes are often slower",
+    "take order: balanced or shuffled"
   ),
   boot_is_unit = c(
     "passes of one boot are not repetitions of the setting: the boot is the unit",

@@ -5,7 +5,7 @@
 #' @noRd
 cost_words <- function(x) {
   told <- labels_of(x)
-  c(unbeaten_sentences(x, told), most_sentences(x, told))
+  c(failed_arm_sentences(attr(x, "failed"), told), unbeaten_sentences(x, told), most_sentences(x, told))
 }
 
 # where most is got for it
@@ -15,7 +15,7 @@ most_sentences <- function(x, told) {
     top <- rows[which.max(rows$per), , drop = FALSE]
     paste0(
       place_names(top[c("workload", "context")]), ": most for its ", metric_labels(attr(x, "cost"), told), " gives ",
-      arm_names(top$arm, told), ", ", show_number(top$per), " ", attr(x, "unit"), "."
+      marked_arms(top$arm, told, attr(x, "failed")), ", ", show_number(top$per), " ", attr(x, "unit"), "."
     )
   }, "", USE.NAMES = FALSE)
 }
@@ -30,7 +30,8 @@ unbeaten_sentences <- function(x, told) {
     }
     paste0(
       about, arm_list(off$arm, told), if (nrow(off) > 1) " are" else " is", " beaten in both by ",
-      arm_list(unique(off$by), told), "; nothing beats ", arm_list(rows$arm[rows$on], told), "."
+      arm_list(unique(off$by), told), "; nothing beats ",
+      list_words(marked_arms(rows$arm[rows$on], told, attr(x, "failed"))), "."
     )
   }, "", USE.NAMES = FALSE)
 }

@@ -27,7 +27,7 @@ choice_sentence <- function(x, rows, told) {
   asked <- paste0(floors_named(rows, told), if (attr(x, "next_pass")) ", in the next single pass too")
   chosen <- attr(x, "choice")
   if (is.na(chosen)) {
-    unclear <- unique(rows$arm[rows$stays == "unclear"])
+    unclear <- unique(rows$arm[stays_as_asked(x, rows) == "unclear"])
     return(paste0(
       "No arm is shown to keep ", asked, " everywhere",
       if (length(unclear)) paste0("; it cannot be told yet of ", arm_list(unclear, told)), "."
@@ -42,28 +42,28 @@ choice_sentence <- function(x, rows, told) {
   )
 }
 
+# of the mean, or where it was asked of the next single pass too
+stays_as_asked <- function(x, rows) {
+  if (attr(x, "next_pass")) ifelse(rows$stays == "yes" & rows$next_stays != "yes", "unclear", rows$stays) else rows$stays
+}
+
 arm_floor_sentence <- function(arm, x, rows, told) {
   if (identical(arm, unname(attr(x, "choice")))) {
     return(NULL)
   }
   mine <- rows[rows$arm == arm, , drop = FALSE]
-  stays <- if (attr(x, "next_pass")) {
-    ifelse(mine$stays == "yes" & mine$next_stays != "yes", "unclear", mine$stays)
-  } else {
-    mine$stays
-  }
+  stays <- stays_as_asked(x, mine)
   where <- function(word) paste(unique(place_names(mine[stays == word, , drop = FALSE])), collapse = ", ")
-  failed <- sum(mine$failed[!duplicated(mine[c("workload", "context")])])
+  failed <- arm %in% attr(x, "failed")$arm
   said <- c(
     if (any(stays == "no")) paste("does not in", where("no")),
     if (any(stays == "unclear")) paste("cannot be told in", where("unclear")),
-    if (failed > 0) paste("failed", count_of(failed, "time")),
-    if (all(stays == "yes") && all(mine$failed == 0)) "keeps it too"
+    if (all(stays == "yes")) if (failed) "keeps it, but failed" else "keeps it too"
   )
   more <- mine$more_passes[stays == "unclear"]
   more <- more[is.finite(more)]
   paste0(
-    arm_names(arm, told), ": ", paste(said, collapse = "; "),
+    marked_arms(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "),
     if (length(more)) paste0(" (about ", max(more), " passes would tell)"), "."
   )
 }
@@ -96,7 +96,10 @@ stay_words <- function(stays) c(yes = "yes", no = "no", unclear = "cannot tell")
 
 floors_footing <- function(x) {
   paste0(
-    "All intervals hold together at ", show_share(attr(x, "confidence")), ". Preferred in this order: ",
+    "All intervals hold together at ", show_share(attr(x, "confidence")),
+    if (attr(x, "next_pass")) {
+      "; that of the next pass takes passes to vary as a normal distribution does: odd ones in ten that were not seen are not in it"
+    }, ". Preferred in this order: ",
     some_of(arm_names(attr(x, "order"), labels_of(x)), 8), "."
   )
 }

@@ -12,7 +12,7 @@ frames_words <- function(x) {
       place_names(part[1, ]), ", ", arm_names(part$arm[1], told), " against ", arm_names(part$baseline[1], told), ": "
     )
     if (is.infinite(part$upper[1])) {
-      first <- first_look(nrow(part) / (1 - attr(x, "confidence")))
+      first <- first_look(nrow(part) / attr(x, "alpha"))
       return(paste0(name, code_text(new_code("looks_begin", n = first, have = part$blocks[1], unit = "block")), "."))
     }
     runs <- differing_runs(part)
@@ -56,9 +56,8 @@ share_words <- function(share) paste0(show_exact(round(100 * share, 2)), " %")
 
 frames_footing <- function(x) {
   paste0(
-    "A percentile: so many of the frames are no longer. Each band holds at all percentiles of its comparison ",
+    "A percentile: so many of the frames are no longer. All bands hold at all percentiles of all comparisons ",
     "together, at ", show_share(attr(x, "confidence")),
-    if (any(x$by == "looks")) ", however often one looked",
-    "; each comparison stands by itself."
+    if (any(x$by == "looks")) ", however often one looked", "."
   )
 }

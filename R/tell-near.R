@@ -18,14 +18,12 @@ near_words <- function(x) {
   rest <- vapply(setdiff(attr(x, "order"), chosen), function(arm) {
     mine <- rows[rows$arm == arm, , drop = FALSE]
     where <- function(word) paste(unique(place_names(mine[mine$near == word, , drop = FALSE])), collapse = ", ")
-    failed <- sum(mine$failed[!duplicated(mine[c("workload", "context")])])
     said <- c(
       if (any(mine$near == "no")) paste("further behind in", where("no")),
       if (any(mine$near == "unclear")) paste("cannot be told in", where("unclear")),
-      if (failed > 0) paste("failed", count_of(failed, "time")),
-      if (all(mine$near == "yes") && failed == 0) "so is this"
+      if (all(mine$near == "yes")) if (arm %in% attr(x, "failed")$arm) "as good as the best, but failed" else "so is this"
     )
-    paste0(arm_names(arm, told), ": ", paste(said, collapse = "; "), ".")
+    paste0(marked_arms(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
   }, "")
   held <- attr(x, "left_out")
   c(first, unname(rest), if (NROW(held)) {

@@ -177,3 +177,27 @@ passes_without_value <- function(passes) {
   rows <- with_columns(plain_table(passes), "reason")
   unique(rows[gone, c("pass", "workload", "arm", "outcome", "role", "reason")])
 }
+
+#' Names of arms, each with the failures that it must not be named without
+#' @param failed From `failed_arms()`.
+#' @noRd
+marked_arms <- function(arms, told, failed) {
+  at <- match(arms, failed$arm)
+  mark <- vapply(at, function(i) {
+    if (is.na(i)) "" else paste0(" (failed in ", failed$failed[i], " of ", count_of(failed$tried[i], "pass", "passes"),
+      " of ", some_of(failed$places[[i]], 3), ")")
+  }, "")
+  paste0(arm_names(arms, told), mark)
+}
+
+#' A sentence for each arm that failed anywhere
+#' @noRd
+failed_arm_sentences <- function(failed, told, arms = failed$arm) {
+  failed <- failed[failed$arm %in% arms, , drop = FALSE]
+  vapply(seq_along(failed$arm), function(i) {
+    paste0(
+      arm_names(failed$arm[i], told), " failed in ", failed$failed[i], " of ",
+      count_of(failed$tried[i], "pass", "passes"), " of ", some_of(failed$places[[i]], 3), "."
+    )
+  }, "")
+}

@@ -6,7 +6,8 @@
 overall_words <- function(x) {
   told <- labels_of(x)
   Filter(length, list(
-    `Which could be best` = best_words(x$best, told), `Over all workloads` = unlist(lapply(
+    `Failed` = failed_arm_sentences(attr(x, "failed"), told),
+    `Which could be best` = best_words(x$best, told, attr(x, "failed")), `Over all workloads` = unlist(lapply(
       each_row(x$overall), overall_sentence,
       told = told
     )),
@@ -29,17 +30,17 @@ overall_place <- function(rows, told) {
   paste0(place, ", ", metric_labels(rows$metric, told))
 }
 
-best_words <- function(best, told) {
+best_words <- function(best, told, failed) {
   if (is.null(best)) {
     return(NULL)
   }
   place <- overall_place(best, told)
   vapply(split(best, factor(place, unique(place))), function(set) {
-    paste0(overall_place(set[1, ], told), ": ", best_set_words(set, told), ".")
+    paste0(overall_place(set[1, ], told), ": ", best_set_words(set, told, failed), ".")
   }, "", USE.NAMES = FALSE)
 }
 
-best_set_words <- function(set, told) {
+best_set_words <- function(set, told, failed) {
   if (all(set$identical)) {
     return("all results are identical")
   }
@@ -48,15 +49,15 @@ best_set_words <- function(set, told) {
   }
   out <- set[!set$could, , drop = FALSE]
   if (!nrow(out)) {
-    return(paste0("any of ", arm_list(set$arm, told), " could be (nothing is ruled out)"))
+    return(paste0("any of ", list_words(marked_arms(set$arm, told, failed)), " could be (nothing is ruled out)"))
   }
   behind <- vapply(seq_len(nrow(out)), function(i) {
     by <- show_change(out$at_least[i], out$scale[i], out$unit[i])
-    behind <- arm_names(out$by[i], told)
+    behind <- marked_arms(out$by[i], told, failed)
     paste0(arm_names(out$arm[i], told), " is not: at least ", sub("^[+]", "", by), " behind ", behind)
   }, "")
   left <- set$arm[set$could]
-  paste0(arm_list(left, told), if (length(left) > 1) " could be; " else "; ", paste(behind, collapse = ", "))
+  paste0(list_words(marked_arms(left, told, failed)), if (length(left) > 1) " could be; " else "; ", paste(behind, collapse = ", "))
 }
 
 range_of <- function(row, lower, upper) {
@@ -71,6 +72,12 @@ overall_sentence <- function(row, told) {
   alone <- row$alone[[1]]
   each <- paste0(alone$workload, " ", show_change(alone$change, row$scale, row$unit), collapse = ", ")
   these <- if (!is.na(row$lower)) paste0(" (", range_of(row, "lower", "upper"), ")")
+  if (is.na(row$lower)) {
+    return(paste0(
+      about, "in these ", row$workloads, " workloads ", shown_change(row), " was measured, with no basis for more: ",
+      "one pass of each, or one stint of each arm, does not show the noise that workloads share (", each, ")."
+    ))
+  }
   paste0(
     about, if (row$differ %in% "yes") paste0("the workloads disagree (", each, "); "),
     "in these ", row$workloads, " workloads ", shown_change(row), these, ", ",
@@ -84,11 +91,18 @@ overall_sentence <- function(row, told) {
         "; one more may lie at ", range_of(row, "next_lower", "next_upper")
       )
     },
-    if (!is.na(row$lower) && is.na(row$blocks)) "; noise that workloads share is assumed to be none", "."
+    if (is.na(row$blocks)) "; noise that workloads share is assumed to be none", "."
   )
 }
 
 context_sentence <- function(row, told) {
+  if (is.na(row$lower)) {
+    return(paste0(
+      overall_place(row[c("workload", "segment", "metric")], told), ", ", arm_names(row$arm, told), " against ",
+      arm_names(row$baseline, told), ": the change in ", row$other, " was ", shown_change(row), " from that in ",
+      row$context, "; no basis to tell whether it is the same."
+    ))
+  }
   paste0(
     overall_place(row[c("workload", "segment", "metric")], told), ", ", arm_names(row$arm, told), " against ",
     arm_names(row$baseline, told), ": the change in ", row$other, " is ",
@@ -113,7 +127,7 @@ plateau_sentence <- function(row, told) {
   worth <- sub("^[+]", "", show_change(row$worth, row$scale, row$unit))
   bound <- if (!is.na(row$fails)) {
     paste0(
-      "; ", arm_names(row$fails, told), " may be up to ", sub("^-", "", show_change(row$bound, row$scale, row$unit)),
+      "; ", arm_names(row$fails, told), " may be up to ", sub("^[+-]", "", show_change(row$bound, row$scale, row$unit)),
       " worse than ", arm_names(row$against, told)
     )
   }

@@ -31,6 +31,13 @@ screen_sentence <- function(rows, told) {
     if (nrow(mine)) paste0(text, list_words(option_names(mine)))
   }
   if (all(rows$verdict == "no basis")) {
+    if (is.na(rows$p_interact[1])) {
+      return(paste0(
+        about, "no option alone can be told: with as many options as these passes have room for, nothing shows whether ",
+        "options act on one another, and what two do beyond their sum goes into others. Fold the design over ",
+        "(fold_over: true, twice the passes), or change one at a time (way: singly)."
+      ))
+    }
     return(paste0(
       about, "no option alone can be told: options act on one another (", interact_chance(rows), "), and these passes ",
       "mix that up with what each of them does. Fold the design over (fold_over: true), or compare the settings that ",
@@ -145,7 +152,7 @@ alias_words <- function(aliases) {
 ways_shown <- function(ways, scale) {
   data.frame(
     way = ways$way, `passes of each workload` = ways$passes, `would find` = ifelse(
-      is.na(ways$effect), "nothing: more blocks", show_change(to_shown(ways$effect, scale), scale)
+      is.na(ways$effect), ifelse(ways$mixed, "nothing alone: fold it over", "nothing: more blocks"), show_change(to_shown(ways$effect, scale), scale)
     ),
     check.names = FALSE
   )
@@ -156,7 +163,11 @@ ways_shown <- function(ways, scale) {
 screen_title <- function(rows) {
   first <- rows[rows$workload == rows$workload[1] & rows$metric == rows$metric[1], , drop = FALSE]
   if (all(first$verdict == "no basis")) {
-    return("Options act on one another: none can be told alone from these passes")
+    return(if (is.na(first$p_interact[1])) {
+      "No option can be told alone: this design has no room to see whether options act on one another"
+    } else {
+      "Options act on one another: none can be told alone from these passes"
+    })
   }
   gains <- first[verdict_words_of(first$verdict) == "gain", , drop = FALSE]
   if (!nrow(gains)) {

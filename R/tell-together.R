@@ -11,7 +11,7 @@ together_words <- function(x) {
     said <- paste(ifelse(claimed$claim == "better", "better", "as good"), "in", metric_labels(claimed$metric, told))
     failing <- mine[!mine$holds %in% TRUE, , drop = FALSE]
     paste0(
-      arm_names(mine$arm[1], told), " against ", arm_names(mine$baseline[1], told), ": ", list_words(said),
+      marked_arms(mine$arm[1], told, attr(x, "failed")), " against ", arm_names(mine$baseline[1], told), ": ", list_words(said),
       if (nrow(failing)) {
         paste0(": not shown; ", paste(vapply(each_row(failing), failing_claim, "", told = told), collapse = "; "))
       } else {
@@ -37,7 +37,7 @@ failing_claim <- function(row, told) {
 
 together_footing <- function(x) {
   paste0(
-    "Each claim is tested at ", show_share(attr(x, "confidence")), ", one-sided; all of an arm must hold ",
-    "together, so none is adjusted for the others."
+    "One-sided, at ", show_share(attr(x, "confidence")), if (attr(x, "arms") > 1) " over all arms",
+    "; all claims of an arm must hold together, so none is adjusted for the others."
   )
 }

@@ -40,6 +40,7 @@ weigh_cells <- function(readings, how) {
   if (is.null(rows)) {
     return(list(family = family))
   }
+  rows <- with_few_signs(rows)
   rows <- tell_contrasts(judge_contrasts(rows, how$ceilings, !isTRUE(how$words_only)), cells, isTRUE(how$looks))
   list(verdicts = verdict_table(rows), findings = order_findings(graver_where_blocked(cells, rows)), family = family)
 }

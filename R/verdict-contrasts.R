@@ -9,7 +9,8 @@ compare_cell <- function(cell, sets, how, questions) {
   unlist(lapply(seq_along(sets), function(i) {
     set <- sets[[i]]
     set$place <- before[i] + seq_along(set$arms)
-    set$spread <- if (cell$all_in_blocks && !isTRUE(how$looks)) spread_in_blocks(cell$means, set$arms, set$baseline)
+    helped <- cell$all_in_blocks && !isTRUE(how$looks) && is.null(cell$firsts)
+    set$spread <- if (helped) spread_in_blocks(cell$means, set$arms, set$baseline)
     together <- set$arms %in% arms_together(cell, set)
     how$baseline <- set$baseline
     c(
@@ -33,6 +34,7 @@ compare_in_blocks <- function(set, which, cell, how) {
   both <- !is.na(cell$means[, arms, drop = FALSE] + cell$means[, set$baseline])
   twice <- cell$lay$passes[, arms, drop = FALSE] > 1 | cell$lay$passes[, set$baseline] > 1
   e <- estimate_in_blocks(cell$means, cell$lay$passes, arms, set$baseline)
+  if (!is.null(cell$firsts)) e <- without_firsts(e, cell$means, arms, set$baseline, cell$firsts)
   found_columns(
     e, differences_in_blocks(e), set, which, cell, how, "blocks",
     unname(ifelse(colSums(both & twice) > 0, "block", "pass")),
@@ -82,7 +84,9 @@ found_columns <- function(e, d, set, which, cell, how, kind, unit, rows, order, 
   few <- few_of_pairs(rows, cell$first, arms, set$baseline)
   e[names(few$columns)] <- few$columns
   e <- bear_at_hand(lapply(e, rep_len, length(arms)), rep(alpha, length(arms)))
-  why <- first_of(looks_begin(e, if (kind == "blocks") "block" else paste0("pair of ", plural_of(unit))), few$why)
+  waits <- looks_begin(e, if (kind == "blocks") "block" else paste0("pair of ", plural_of(unit)))
+  first_only <- lapply(e$df, function(df) if (is.na(df)) new_code("too_few_mirrored"))
+  why <- first_of(first_of(first_only, waits), few$why)
   needs_order <- kind %in% c("blocks", "session", "stints")
   contrast_columns(set, which, cell, how, unit, e,
     why = why, said = if (!any(lengths(why))) said, placed = placed, order_known = !needs_order | !is.na(places)

@@ -39,11 +39,14 @@ fill_estimates <- function(rows, e) {
   # a count is whole by nature, not by rounding
   coarse <- ifelse(is.na(e$events), rounding_error(rows$step, e, scale), 0)
   se <- pmax(e$se, coarse / e$crit)
-  half <- e$crit * se
+  half <- pmax(e$crit * se, rows$least_half)
   # evidence that looks are allowed for holds whatever hangs together, by its sum
+  se <- half / e$crit
   by_looks <- !is.na(e$wanted)
   family <- rows$family_size
-  p <- ifelse(by_looks, e$p, 2 * stats::pt(-abs(e$estimate / se), e$df))
+  p <- 2 * stats::pt(-abs(e$estimate / se), e$df)
+  # of the interval as it is shown, whatever widened it
+  p[by_looks] <- ifelse(is.na(e$p), NA_real_, pmin(1, 1 / e_value(e$estimate / se, e$units)))[by_looks]
   rows[c("passes_arm", "passes_baseline")] <- list(e$n_arm, e$n_baseline)
   rows$arm_value <- from_analysis(e$mean_arm, scale)
   rows$baseline_value <- from_analysis(e$mean_baseline, scale)
@@ -57,7 +60,10 @@ fill_estimates <- function(rows, e) {
   rows$p_adjusted <- ifelse(by_looks, pmin(1, family * p), family_p(p, family))
   rows$coarse <- coarse
   rows <- add_codes(rows, e$few, function(i) new_code("few_events", n = round(e$events[i])))
-  add_codes(rows, se > e$se, function(i) {
+  rows <- add_codes(rows, rows$least_half > e$crit * pmax(e$se, coarse / e$crit), function(i) {
+    new_code("few_signs", n = e$units[i], family = family[i])
+  })
+  add_codes(rows, coarse / e$crit > e$se, function(i) {
     new_code("rounded", step = rows$step[i], unit = rows$unit[i], longer = rows$step[i] > rows$digits[i])
   })
 }

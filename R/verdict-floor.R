@@ -2,26 +2,39 @@
 
 #' Limits of the mean pass, of the next one, and how many passes would settle it
 #'
-#' @param y Passes of one arm on the scale of analysis (means of boots where passes share them).
+#' Where passes share what their boot or block was like, those are what tells how far the mean may lie off; a single
+#' pass then varies by both. One pass of several may be far off where noise has a second lump, which a normal
+#' distribution does not have: the limit of the next one is never nearer than the worst pass that was seen.
+#' @param y Passes of one arm on the scale of analysis. @param group Which share a boot or block, or `NULL`.
 #' @param level The level to stay above or below, on that scale. @param alpha Two-sided.
-#' @return A list: `mean`, `lower`, `upper`, `next_lower`, `next_upper` (`NA` for one pass), `more` (passes of a fresh
-#'   batch that would tell on which side the mean lies, four times in five; `Inf` above 1000).
-#' @references Hahn and Meeker (1991), Statistical Intervals, section 4.7 (prediction of one further value).
+#' @return A list: `mean`, `lower`, `upper`, `next_lower`, `next_upper` (`NA` for one pass), `more` (passes, boots or
+#'   blocks of a fresh batch that would tell on which side the mean lies, four times in five; `Inf` above 1000).
+#' @references Hahn and Meeker (1991), Statistical Intervals, section 4.7 (prediction of one further value); section 5.2
+#'   (without a distribution).
 #' @noRd
-floor_limits <- function(y, level, alpha) {
-  n <- length(y)
-  mean <- mean(y)
+floor_limits <- function(y, group, level, alpha) {
+  units <- if (is.null(group)) y else as.numeric(tapply(y, group, mean))
+  n <- length(units)
+  mean <- mean(units)
   if (n < 2) {
     return(list(
       mean = mean, lower = NA_real_, upper = NA_real_, next_lower = NA_real_, next_upper = NA_real_, more = NA_real_
     ))
   }
-  spread <- stats::sd(y)
-  half <- stats::qt(1 - alpha / 2, n - 1) * spread * sqrt(c(1 / n, 1 + 1 / n))
+  spread <- stats::sd(units)
+  inside <- if (is.null(group)) 0 else within_variance(y, group)
+  half <- stats::qt(1 - alpha / 2, n - 1) * sqrt(c(spread^2 / n, spread^2 * (1 + 1 / n) + inside))
   list(
-    mean = mean, lower = mean - half[1], upper = mean + half[1], next_lower = mean - half[2],
-    next_upper = mean + half[2], more = passes_to_place(abs(mean - level), spread, alpha)
+    mean = mean, lower = mean - half[1], upper = mean + half[1], next_lower = min(mean - half[2], y),
+    next_upper = max(mean + half[2], y), more = passes_to_place(abs(mean - level), spread, alpha)
   )
+}
+
+# what a single pass varies by that a mean of its group does not
+within_variance <- function(y, group) {
+  size <- stats::ave(y, group, FUN = length)
+  left <- y - stats::ave(y, group)
+  sum(left^2) / max(1, length(y) - length(unique(group))) * (1 - mean(1 / size))
 }
 
 # the smallest size whose t interval would leave the level out with that power

@@ -24,7 +24,8 @@ outcome_rows <- function(seen, cells, how, family) {
     family = rows$family_size, alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth,
     goes_on = isTRUE(how$looks)
   )
-  counts$alpha <- counts$alpha * ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
+  spent <- ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
+  counts$alpha <- counts$alpha * spent
   why <- no_counts(seen, counts, unit)
   found <- weigh_counts(counts, lengths(why) == 0)
   rows[names(found)] <- found
@@ -97,7 +98,8 @@ weigh_counts <- function(counts, able) {
   }
   at <- which(able)
   out$ruled_out[at] <- pmax(abs(out$lower[at]), abs(out$upper[at]))
-  out$p_adjusted[at] <- family_p(out$p_value[at], counts$family[at])
+  spent <- ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
+  out$p_adjusted[at] <- family_p(pmin(1, out$p_value / spent)[at], counts$family[at])
   out$differs[at] <- ifelse(out$lower[at] > 0 | out$upper[at] < 0, "yes", "no")
   out$verdict[at] <- verdict_word(out$lower[at], out$upper[at], "lower", counts$worth[at])
   out$more_passes[at][out$verdict[at] != "unclear"] <- 0

@@ -10,10 +10,10 @@
 #'   `se`, `df`), one a workload, where there are no blocks.
 #' @param alpha Level of both intervals.
 #' @return A list: `change`, `workloads` (their own changes), `blocks`, and for each of `these`, `like` and `next_one`
-#'   (a further workload, by prediction) the half-width, `NA` where it cannot be known; `p_differ` of Welch's F on
-#'   whether workloads differ in their change, blocks taken out.
+#'   (a further workload, by prediction) the half-width, `NA` where it cannot be known; `p_differ`, whether workloads
+#'   differ in their change.
 #' @references Higgins, Thompson and Spiegelhalter (2009), Journal of the Royal Statistical Society A 172, 137-159
-#'   (prediction of a further one); Welch (1951), Biometrika 38, 330-336.
+#'   (prediction of a further one); Westfall and Young (1993), Resampling-based multiple testing (the largest t).
 #' @noRd
 overall_change <- function(d, alpha) {
   in_blocks <- is.matrix(d)
@@ -23,7 +23,10 @@ overall_change <- function(d, alpha) {
   over <- if (k > 1) stats::qt(1 - alpha / 2, k - 1) * stats::sd(own) else NA_real_
   list(
     change = mean(own), workloads = own, blocks = if (in_blocks) nrow(d) else NA_integer_, these = half,
-    like = if (k > 1) max(half, over / sqrt(k), na.rm = TRUE) else NA_real_, next_one = over * sqrt(1 + 1 / k),
+    # a half-width that is missing is no narrow one: workloads of one run share what that run was like, and their spread
+    # does not show it (20 to 52 % false where each arm ran each workload once)
+    like = if (k > 1) max(half, over / sqrt(k)) else NA_real_,
+    next_one = if (is.na(half)) NA_real_ else over * sqrt(1 + 1 / k),
     p_differ = if (in_blocks) p_workloads_differ(d) else NA_real_
   )
 }
@@ -39,14 +42,29 @@ half_of_sum <- function(each, alpha) {
   if (is.finite(df)) stats::qt(1 - alpha / 2, df) * sqrt(sum(part)) / length(each) else NA_real_
 }
 
-# blocks move all workloads together and are taken out first
+#' Do workloads differ in their change?
+#'
+#' Two workloads of the same blocks are compared by their differences inside each block, which what blocks bring drops
+#' out of, whatever the noise of each: from six blocks on the largest absolute t over all pairs against what it is under
+#' every choice of signs of whole blocks, below that Bonferroni over the pairs. (Welch's F over the workloads, blocks
+#' taken out, is 14 to 32 % false with three blocks.)
+#' @param d Matrix, blocks by workloads.
+#' @return The p value, `NA` where too few blocks tell.
+#' @noRd
 p_workloads_differ <- function(d) {
-  if (nrow(d) < 3 || ncol(d) < 2) {
+  n <- nrow(d)
+  if (n < 3 || ncol(d) < 2) {
     return(NA_real_)
   }
-  left <- d - rowMeans(d)
-  if (any(apply(left, 2, stats::var) == 0)) {
+  pairs <- utils::combn(ncol(d), 2)
+  gap <- d[, pairs[1, ], drop = FALSE] - d[, pairs[2, ], drop = FALSE]
+  spread <- apply(gap, 2, stats::sd)
+  if (any(spread == 0)) {
     return(NA_real_)
   }
-  stats::oneway.test(as.vector(left) ~ rep(seq_len(ncol(d)), each = nrow(d)))$p.value
+  most <- max(abs(colMeans(gap)) / spread) * sqrt(n)
+  if (n < 6) {
+    return(min(1, ncol(gap) * 2 * stats::pt(-most, n - 1)))
+  }
+  mean(turned_maxima(gap, all_turns(n, 10000)) >= most * (1 - 1e-9))
 }

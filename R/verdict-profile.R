@@ -29,7 +29,7 @@ profile_band <- function(d, alpha, most = 10000, looks = FALSE) {
   mean <- colMeans(d)
   left <- d - rep(mean, each = n)
   se <- sqrt(colSums(left^2) / (n - 1) / n)
-  turned <- !looks && n >= 6 && alpha * 2^(n - 1) >= 1
+  turned <- !looks && can_turn(n, alpha)
   width <- if (looks) {
     look_critical(n, ncol(d) / alpha)
   } else if (turned) {
@@ -43,6 +43,9 @@ profile_band <- function(d, alpha, most = 10000, looks = FALSE) {
     by = if (looks) "looks" else if (turned) "turned" else "each"
   )
 }
+
+# enough blocks that some choice of signs is as rare as the level
+can_turn <- function(n, alpha) n >= 6 && alpha * 2^(n - 1) >= 1
 
 # every way to turn blocks round, up to turning all of them; drawn where there are too many
 all_turns <- function(n, most) {

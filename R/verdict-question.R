@@ -23,7 +23,7 @@ lie_of_passes <- function(counted) {
   lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
   list(
     of_arm = of_arm, n_of = lengths(of_arm), order_of = sum_by(counted$order, counted$arm) / lengths(of_arm),
-    rounds = fixed_rounds(counted), lay = lay,
+    rounds = fixed_rounds(counted), lay = lay, firsts = if (!is.null(lay)) firsts_of_mirrored(counted),
     all_in_blocks = !is.null(lay) && length(lay$inside) == length(counted$arm),
     # boots that hold all arms of a block change nothing; others are looked at one contrast at a time
     by_block = !is.null(lay) && (all(is.na(counted$boot)) || fully_crossed(counted))

@@ -89,7 +89,8 @@ options_for <- function(gain, cov, target) {
 
 #' How small an effect each way would find
 #' @param noise Of one pass, on the scale of analysis. @param k Options, `blocks` how many, `alpha` of each.
-#' @return Data frame `way`, `passes` (of one workload), `effect` (found four times in five).
+#' @return Data frame `way`, `passes` (of one workload), `mixed` (effects of pairs would be told as those of single
+#'   options), `effect` (found four times in five).
 #' @noRd
 screen_power <- function(plan, noise, alpha) {
   k <- length(plan$screen$options)
@@ -103,9 +104,11 @@ screen_power <- function(plan, noise, alpha) {
     passes <- blocks * if (way == "singly") k + starts else n
     se <- if (way == "singly") noise * sqrt((1 + 1 / starts) / blocks) else 2 * noise / sqrt(passes)
     df <- if (way == "singly") blocks - 1 else passes - blocks - k
+    # with no run to spare, what pairs of options do cannot be told from what single ones do
+    mixed <- way == "together" && n - 1 - k < 1 && NROW(screen_aliases(levels)) > 0
     data.frame(
-      way = if (folded) "together, folded over" else way, passes = passes,
-      effect = if (df > 0) detectable_effect(se, df, t_quantile(df, alpha)) else NA_real_
+      way = if (folded) "together, folded over" else way, passes = passes, mixed = mixed,
+      effect = if (df > 0 && !mixed) detectable_effect(se, df, t_quantile(df, alpha)) else NA_real_
     )
   }
   do.call(rbind, list(one("singly"), one("together"), one("together", TRUE)))
