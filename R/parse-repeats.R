@@ -51,3 +51,33 @@ repeats_to_rows <- function(cells, found) {
   }, found$columns, found$numbers)
   do.call(rbind, unname(parts))
 }
+
+#' Rows sorted by arm whose repeats are numbered under the name of a round: which of both they are is asked
+#'
+#' Where the order is not known, rounds of all arms and repeats of one arm after the other are written alike.
+#' @param columns What the tester said of columns.
+#' @noRd
+assert_rounds <- function(table, columns, path) {
+  cells <- table$cells
+  if (is.data.frame(path) || !all(c("arm", "block") %in% names(cells)) || any(c("order", "boot") %in% names(cells)) ||
+    length(headed_as(names(cells), "when")) || "block" %in% names(columns) || anyNA(cells$arm) || anyNA(cells$block)) {
+    return(invisible())
+  }
+  here <- intersect(c("workload", "segment", "context", "metric"), names(cells))
+  place <- if (length(here)) do.call(paste, c(cells[here], sep = "\r")) else rep("", nrow(cells))
+  sorted <- vapply(split(cells$arm, place), function(arm) {
+    length(unique(arm)) > 1 && length(rle(arm)$lengths) == length(unique(arm)) && anyDuplicated(arm) > 0
+  }, NA)
+  if (any(sorted)) {
+    known <- known_headings()
+    heading <- table$given[heading_key(table$given) %in% c("block", known$heading[known$name %in% "block"])]
+    heading <- empty_to(heading[1], "block")
+    abort_needed(
+      paste0("is '", heading, "' a round in which every arm ran once, or does it number the passes of each arm?"), path,
+      paste0(
+        "--columns block=", as_typed(heading), " where each round ran every arm; --columns pass=", as_typed(heading),
+        " where it only numbers them; or add a column order (1, 2, 3 ... as they ran)"
+      )
+    )
+  }
+}

@@ -27,6 +27,9 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   if (!nrow(x)) abort_input("no rows", source, "one row per pass and metric is needed")
   findings <- attr(x, "findings")
   x <- fill_columns(x, better)
+  in_time <- blocks_in_time(x)
+  x <- in_time$rows
+  findings <- bind_findings(findings, in_time$findings)
   assert_reading_values(x, row_of)
   resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
   idle <- if (length(primary)) setdiff(resolved$unknown, primary)

@@ -133,11 +133,12 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   if (is.null(cells$verdicts)) {
     abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
   }
+  excluded <- if (!with_excluded) with_exclusions(readings, passes, cells$verdicts, how)
   new_verdicts(
-    cells$verdicts,
+    empty_to(excluded$verdicts, cells$verdicts),
     bind_findings(
       cells$findings,
-      if (with_excluded) counted_findings(given) else excluded_findings(readings, passes, cells$verdicts, how),
+      if (with_excluded) counted_findings(given) else excluded$findings,
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
       if (is_study(x)) x$findings else table_findings(readings, cells$verdicts),
       attr(readings, "findings"),
@@ -187,23 +188,27 @@ counted_findings <- function(given) {
   if (length(pass)) new_finding("note", "excluded_counted", passes = pass)
 }
 
-# what the excluded passes would have said, where there are any
-excluded_findings <- function(readings, passes, verdicts, how) {
+# what the excluded passes would have said, where there are any: the verdicts carry it
+with_exclusions <- function(readings, passes, verdicts, how) {
   if (!any(passes$role == "excluded")) {
-    return(NULL)
+    return(list(verdicts = verdicts, findings = NULL))
   }
-  judged <- unique(verdicts$metric[verdicts$role == "primary"])
+  primary <- which(verdicts$role == "primary")
   readings <- counting_excluded(readings)
   passes <- counting_excluded(passes)
   endings <- outcome_cells(passes, readings, how)
-  with <- weigh_all(readings[readings$metric %in% judged, , drop = FALSE], passes, how, endings)$verdicts
-  without <- verdicts[verdicts$role == "primary", ]
+  judged <- readings$metric %in% verdicts$metric[primary]
+  with <- weigh_all(readings[judged, , drop = FALSE], passes, how, endings)$verdicts
   key <- function(v) paste(cell_key(v), v$arm, v$baseline, sep = "\r")
-  now <- with$verdict[match(key(without), key(with))]
-  moved <- which(now != without$verdict)
-  new_finding("note", "with_excluded", changes = if (length(moved)) {
-    paste0(without$workload, " ", without$metric, " ", without$arm, ": ", now, " (now ", without$verdict, ")")[moved]
-  })
+  now <- with$verdict[match(key(verdicts), key(with))]
+  moved <- primary[which((now != verdicts$verdict)[primary])]
+  codes <- unclass(verdicts$codes)
+  codes[moved] <- Map(function(row, then) c(row, list(new_code("only_excluded", then = then))), codes[moved], now[moved])
+  verdicts$codes <- new_codes(codes)
+  list(verdicts = verdicts, findings = new_finding("note", "with_excluded", changes = if (length(moved)) {
+    told <- verdicts[moved, ]
+    paste0(told$workload, " ", told$metric, " ", told$arm, ": ", now[moved], " (now ", told$verdict, ")")
+  }))
 }
 
 #' Was a study looked at before its passes were done, and gone on with?

@@ -145,6 +145,10 @@ words_of_files <- list(
     )
   },
   long_pass = c("a pass took {hours} hours", "is its time in seconds?"),
+  blocks_apart = c(
+    "the passes of a block did not run together, so the blocks are numbers of repeats and were not used",
+    "run every arm once before any runs again"
+  ),
   order_unknown = c(
     "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
     "record a column order"

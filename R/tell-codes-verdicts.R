@@ -22,9 +22,9 @@ words_of_verdicts <- list(
     "{unit}s"
   ),
   one_shared_block = "{arm} and {baseline} share one block only; run both in at least three blocks",
+  only_excluded = "with the excluded passes counted: {then}",
   one_stint = paste(
-    "one stint per arm: time and setting cannot be told apart; go back to the first arm once more, or interleave the",
-    "arms"
+    "one stint per arm: time and setting cannot be told apart; alternate the arms, at least twice each (A B A B)"
   ),
   one_stint_one_way = paste(
     "one stint per arm and the old state cannot come back: time and setting cannot be told apart; only a workload that",

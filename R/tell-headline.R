@@ -3,8 +3,8 @@
 #' A study in one line
 #'
 #' @param x What [weigh()] returned, or a study.
-#' @return One sentence on the primary comparisons: which arms lose or gain, and where; which make no difference worth
-#'   having, or show none yet; how many comparisons are open or cannot be answered. `NULL` where each arm is compared
+#' @return One sentence on the primary comparisons: which arms never held, lose or gain, and where; which failed; how many
+#'   of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where each arm is compared
 #'   with each, and where nothing is primary.
 #' @export
 #' @examples
@@ -20,16 +20,55 @@ headline <- function(x) {
   phrase <- vapply(arms, function(arm) arm_phrase(rows[rows$arm == arm, , drop = FALSE], rows, told), "")
   # what is bad first, what is not known last
   kind <- vapply(arms, function(arm) phrase_rank(rows[rows$arm == arm, , drop = FALSE]), 1)
-  said <- unique(phrase[order(kind)])
+  said <- setdiff(unique(phrase[order(kind)]), "")
   clauses <- vapply(said, function(text) {
     mine <- arms[phrase == text]
     paste(arm_list(mine, told), plural_phrase(text, length(mine)))
   }, "", USE.NAMES = FALSE)
-  clauses <- c(clauses, failed_clauses(outcome_table(verdicts), rows, told))
+  clauses <- c(clauses, exclusion_clause(rows), failed_clauses(outcome_table(verdicts), rows, told))
+  left <- rows[!speaks(rows) & (!has_one_word(rows) | rows$arm %in% arms[kind < 4]), , drop = FALSE]
+  clauses <- c(clauses, counted_verdicts(left$verdict, length(clauses) > 0))
   unknown <- if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
     "; in what order the passes ran is not known"
   }
-  paste0(paste(clauses, collapse = "; "), open_words(rows), unknown, ".")
+  paste0(paste(clauses, collapse = "; "), unknown, ".")
+}
+
+# comparisons that have a clause of their own
+speaks <- function(rows) never_held(rows) | is_lost(rows$verdict) | is_won(rows$verdict)
+
+# rows of arms of which every comparison has the same verdict
+has_one_word <- function(rows) {
+  rows$arm %in% names(Filter(function(v) length(unique(v)) == 1, split(rows$verdict, rows$arm)))
+}
+
+# "of the other 13 comparisons 6 are negligible, 4 unclear and 3 blocked": each verdict is counted under its own name
+counted_verdicts <- function(verdict, more) {
+  if (!length(verdict)) {
+    return(NULL)
+  }
+  n <- table(factor(verdict, unique(c("negligible", "unclear", "blocked", "no basis", verdict))))
+  n <- n[n > 0]
+  each <- paste(n, ifelse(names(n) == "no basis", "without basis", names(n)))
+  each[1] <- sub(" ", if (n[1] == 1) " is " else " are ", each[1])
+  if (length(verdict) == 1) {
+    return(paste(if (more) "the other comparison" else "the comparison", sub("^1 ", "", each)))
+  }
+  of <- paste0(if (more) "of the other " else "of ", length(verdict), " comparisons ")
+  if (length(n) == 1) {
+    of <- paste0(if (more) "the other " else "all ", length(verdict), " comparisons ")
+    return(paste0(of, sub("^[0-9]+ (is|are) ", "are ", each)))
+  }
+  paste0(of, list_words(each))
+}
+
+# a gain or a loss that is there only because somebody left a pass out is never told without that
+exclusion_clause <- function(rows) {
+  hangs <- has_code(rows$codes, "only_excluded") & (is_lost(rows$verdict) | is_won(rows$verdict))
+  all <- sum(is_lost(rows$verdict) | is_won(rows$verdict))
+  if (any(hangs)) {
+    paste0(if (sum(hangs) < all) paste(sum(hangs), "of these", all, ""), "not so with the excluded passes counted")
+  }
 }
 
 # "500 Hz failed 1 of 5 in tunnel", of whatever arm failed anywhere and has no clause of its own for it
@@ -79,17 +118,16 @@ arm_phrase <- function(mine, rows, told) {
     if (any(is_won(mine$verdict))) paste("gains", where(is_won(mine$verdict)))
   )
   if (length(said)) {
-    rest <- mine$verdict[!dead & !lost & !is_won(mine$verdict)]
-    if (length(rest) && all(rest == "negligible")) said <- c(said, "shows none worth having elsewhere")
     return(paste(said, collapse = " and "))
   }
-  if (all(mine$verdict == "negligible")) {
-    "makes no difference worth having"
-  } else if (all(mine$metric %in% names(known_outcome_metrics()))) {
-    "shows no difference in how its passes end"
-  } else {
-    "shows neither gain nor loss"
+  # what is counted with the rest has no phrase of its own
+  if (length(unique(mine$verdict)) > 1) {
+    return("")
   }
+  switch(mine$verdict[1],
+    negligible = "makes no difference worth having", unclear = "is unclear: more passes are needed",
+    blocked = "is blocked: these passes cannot answer", `no basis` = "has no basis: the noise is not known", ""
+  )
 }
 
 # "quay (high) and tower (high)"
@@ -103,21 +141,10 @@ plural_phrase <- function(text, n) {
   if (n == 1) {
     return(text)
   }
-  for (verb in list(c("loses", "lose"), c("gains", "gain"), c("does not", "do not"), c("makes", "make"), c(
-    "shows", "show"
-  ), c("its passes", "their passes"))) {
-    text <- gsub(paste0("\\b", verb[1], "\\b"), verb[2], text)
+  for (verb in list(
+    c("loses", "lose"), c("gains", "gain"), c("does not", "do not"), c("makes", "make"), c("has", "have"), c("is", "are")
+  )) {
+    text <- sub(paste0("^", verb[1], "\\b"), verb[2], gsub(paste0(" and ", verb[1], " "), paste0(" and ", verb[2], " "), text))
   }
   text
-}
-
-open_words <- function(rows) {
-  open <- sum(rows$verdict == "unclear")
-  mute <- sum(rows$verdict %in% c("blocked", "no basis"))
-  all <- count_of(nrow(rows), "comparison")
-  said <- c(
-    if (open) paste(open, "of", all, if (open == 1) "is" else "are", "open"),
-    if (mute) paste(mute, if (!open) paste("of", all), "cannot be answered from these passes")
-  )
-  if (length(said)) paste0("; ", gsub("  ", " ", paste(said, collapse = ", "))) else ""
 }
