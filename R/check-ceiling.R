@@ -84,7 +84,7 @@ register("check", "ceiling", scope = "study", run = function(study) {
   ), function(at) {
     held <- take_rows(ceilings, at)
     arms <- arm_order(held$arm)
-    new_finding("warning", "ceiling",
+    new_finding(if (isTRUE(study$plan$setting$limits)) "note" else "warning", "ceiling",
       arms = arms, fps = 1000 / held$limit_ms[match(arms, held$arm)],
       held = sum(held$passes_held), of = sum(held$passes),
       workload = held$workload[1], segment = held$segment[1], context = held$context[1],

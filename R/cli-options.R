@@ -24,6 +24,7 @@ shared_options <- function(...) {
     `no-memory` = option_flag("neither use nor fill the noise memory"),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
+    `setting-limits` = option_flag("the setting is itself a limiter or a sync: what it holds back is its effect"),
     looks = option_flag("somebody looked before all passes had run: intervals that hold however often"),
     against = option_text("WHAT", "baseline (default); all: each arm with each; attributes: those that differ in one"),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
@@ -48,7 +49,7 @@ input_options <- function() shared_options("better", "columns", "sheet", "names"
 weighing_options <- function() {
   c(
     shared_options("baseline", "worth", "primary", "confidence", "steady", "noise", "no-memory"),
-    shared_options("with-excluded", "no-limiter", "looks", "against"), input_options()
+    shared_options("with-excluded", "no-limiter", "setting-limits", "looks", "against"), input_options()
   )
 }
 

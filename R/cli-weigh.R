@@ -18,7 +18,8 @@ weigh_options <- function(options) {
     confidence = confidence_share(options$confidence), steady = options$steady,
     noise = if (!is.null(options$noise)) known_noise(options$noise),
     with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks,
-    against = one_word(options$against, "against", c("baseline", "all", "attributes"), "baseline")
+    against = one_word(options$against, "against", c("baseline", "all", "attributes"), "baseline"),
+    setting_limits = options$setting_limits
   )
 }
 

@@ -35,6 +35,10 @@ plan_key("setting/restart", "word", "what has to start anew for it to take; mach
   "nothing",
   words = c("nothing", "program", "machine"), example = "machine"
 )
+plan_key("setting/limits", "flag",
+  "the setting is itself a frame limiter or a sync to the display: what it holds back is its effect", FALSE,
+  example = "true"
+)
 plan_key("setting/one_way", "flag", "the old state cannot come back (an update): it runs first, all of it", FALSE,
   example = "true"
 )

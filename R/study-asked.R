@@ -19,7 +19,10 @@ how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
     listed = vapply(plan$metrics, `[[`, "", "id"),
-    ceilings = if (is_study(x) && !isTRUE(declared$no_limiter)) x$ceilings,
+    # what the setting itself holds back is its effect, and hides nothing
+    ceilings = if (is_study(x) && !any(
+      declared$no_limiter, declared$setting_limits, plan$setting$limits
+    )) x$ceilings,
     anchors = if (!is.null(plan)) plan_anchors(plan),
     planned = !is.null(plan), one_way = isTRUE(plan$setting$one_way),
     segments = if (is.null(plan)) no_segments() else plan_segments(plan),

@@ -37,11 +37,17 @@ passes_meant <- function(found) {
 checked_passes <- function(passes, found) {
   meant <- passes_meant(found)
   at <- rep(seq_along(meant), lengths(meant))
-  seen <- data.frame(pass = as.character(unlist(meant)), severity = found$severity[at], code = found$code[at])
+  seen <- data.frame(
+    pass = as.character(unlist(meant)), severity = found$severity[at], code = found$code[at],
+    workload = found$workload[at]
+  )
   columns <- c("pass", "part", "workload", "context", "arm", "block", "outcome", "role")
   out <- with_columns(plain_table(passes), columns)[columns]
-  out <- out[!duplicated(paste(out$pass, out$part)), , drop = FALSE]
-  by_pass <- split(seq_len(NROW(seen)), factor(seen$pass, unique(out$pass)))[out$pass]
+  # runs of several workloads may be numbered alike
+  out <- out[!duplicated(pass_key(out)), , drop = FALSE]
+  by_pass <- lapply(seq_len(nrow(out)), function(i) {
+    which(seen$pass == out$pass[i] & (is.na(seen$workload) | seen$workload == out$workload[i]))
+  })
   gravest <- function(at) c(severities[severities %in% seen$severity[at]], NA)[1]
   out$gravest <- vapply(by_pass, gravest, "", USE.NAMES = FALSE)
   out$seen <- unname(lapply(by_pass, function(at) unique(seen$code[at])))

@@ -76,7 +76,7 @@ asked_of_verdicts <- function(verdicts) {
 
 declared_of_verdicts <- function(verdicts) {
   c(
-    attr(verdicts, "how")[c("steady", "noise", "no_limiter", "against")],
+    attr(verdicts, "how")[c("steady", "noise", "no_limiter", "against", "setting_limits")],
     list(looks = isTRUE(attr(verdicts, "looks")))
   )
 }

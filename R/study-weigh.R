@@ -30,6 +30,8 @@
 #'   earlier studies on the same machine left (see [noise_memory()]). Used where an arm has one pass.
 #' @param with_excluded `TRUE` weighs excluded passes as if they counted.
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
+#' @param setting_limits `TRUE` when the setting is itself a limiter (a cap, a sync to the display): what it holds back
+#'   is its effect and is weighed as it is. A plan says so by `setting: {limits: true}`.
 #' @param against What each arm is compared with: the `"baseline"`, `"all"` others, or those that differ from it in
 #'   exactly one of the plan's `"attributes"`. However many there are, they form one family.
 #' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
@@ -65,7 +67,7 @@
 #' weigh(passes, baseline = "off", worth = 2)
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
                   steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE,
-                  against = "baseline") {
+                  against = "baseline", setting_limits = FALSE) {
   assert_no_dots(...)
   if (!is.list(x)) {
     abort_input(
@@ -85,11 +87,13 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   if (identical(noise, "memory")) noise <- if (is_study(x)) remembered_noise(x) else noise_here()
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
+  checkmate::assert_flag(setting_limits)
   checkmate::assert_flag(looks)
   checkmate::assert_choice(against, c("baseline", "all", "attributes"))
   how <- fill_carried(x, list(
     baseline = baseline, worth = worth, primary = primary, confidence = confidence, steady = steady, noise = noise,
-    with_excluded = with_excluded, no_limiter = no_limiter, looks = looks, against = against
+    with_excluded = with_excluded, no_limiter = no_limiter, looks = looks, against = against,
+    setting_limits = setting_limits
   ))
   structure(weigh_as_asked(x, how), how = how)
 }
@@ -98,7 +102,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
 #' @noRd
 weigh_as_asked <- function(x, how) {
   asked <- how[c("baseline", "worth", "primary", "confidence")]
-  declared <- how[c("steady", "noise", "no_limiter", "against")]
+  declared <- how[c("steady", "noise", "no_limiter", "against", "setting_limits")]
   declared$looks <- how$looks || (is_study(x) && looked_at(x))
   with_excluded <- how$with_excluded
   sealed <- if (is_study(x)) x$sealed
@@ -118,8 +122,8 @@ weigh_as_asked <- function(x, how) {
 
 #' @param plan The plan, or `NULL` for a table of readings.
 #' @param asked A list of what was asked for otherwise than planned: `baseline`, `worth`, `primary`, `confidence`.
-#' @param declared A list: `steady`, `noise`, `no_limiter`, `looks`, `against`, `most_units` where there is such
-#'   a limit.
+#' @param declared A list: `steady`, `noise`, `no_limiter`, `setting_limits`, `looks`, `against`, `most_units` where
+#'   there is such a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   given <- if (is_study(x)) x else readings_of(x, asked$primary)

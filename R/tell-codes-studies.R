@@ -9,7 +9,10 @@ words_of_studies <- list(
         held_words(v$arms, v$fps), " (", v$held, " of ", v$of,
         " passes): the average and the median are hidden there, the lows are not"
       ),
-      "lift the limiter or the display's limit, or take a heavier scene, and run again"
+      paste(
+        "lift the limiter or the display's limit, or take a heavier scene, and run again; where the setting itself is",
+        "the limiter, say so: --setting-limits, or limits: true in the plan"
+      )
     )
   },
   artefacts = c(
@@ -19,8 +22,8 @@ words_of_studies <- list(
   tail = function(v) {
     c(
       paste0(
-        "only about ", count_of(v$frames, "frame"), " of a pass ", if (v$frames == 1) "lies" else "lie", " behind ",
-        some_of(v$metrics, 9), "; fewer than 10 make it jump between passes"
+        "only about ", list_words(paste(vapply(unname(v$frames[v$metrics]), count_of, "", one = "frame"), "behind",
+          v$metrics)), " in a pass; fewer than 10 make it jump between passes"
       ),
       "run longer passes, or judge by a metric that rests on more frames"
     )

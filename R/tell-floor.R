@@ -63,7 +63,7 @@ arm_floor_sentence <- function(arm, x, rows, told) {
   more <- mine$more_passes[stays == "unclear"]
   more <- more[is.finite(more)]
   paste0(
-    marked_arms(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "),
+    arms_with_failures(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "),
     if (length(more)) paste0(" (about ", max(more), " passes would tell)"), "."
   )
 }

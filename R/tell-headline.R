@@ -31,7 +31,10 @@ headline <- function(x) {
   unknown <- if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
     "; in what order the passes ran is not known"
   }
-  paste0(paste(clauses, collapse = "; "), unknown, ".")
+  said <- paste0(paste(clauses, collapse = "; "), unknown, ".")
+  # an arm keeps its own letters
+  counted <- identical(clauses[1], counted_verdicts(left$verdict, FALSE))
+  if (counted) sub("^(.)", "\\U\\1", said, perl = TRUE) else said
 }
 
 # comparisons that have a clause of their own

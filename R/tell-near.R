@@ -23,7 +23,7 @@ near_words <- function(x) {
       if (any(mine$near == "unclear")) paste("cannot be told in", where("unclear")),
       if (all(mine$near == "yes")) if (arm %in% attr(x, "failed")$arm) "as good as the best, but failed" else "so is this"
     )
-    paste0(marked_arms(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
+    paste0(arms_with_failures(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
   }, "")
   held <- attr(x, "left_out")
   c(first, unname(rest), if (NROW(held)) {

@@ -181,7 +181,7 @@ passes_without_value <- function(passes) {
 #' Names of arms, each with the failures that it must not be named without
 #' @param failed From `failed_arms()`.
 #' @noRd
-marked_arms <- function(arms, told, failed) {
+arms_with_failures <- function(arms, told, failed) {
   at <- match(arms, failed$arm)
   mark <- vapply(at, function(i) {
     if (is.na(i)) "" else paste0(" (failed in ", failed$failed[i], " of ", count_of(failed$tried[i], "pass", "passes"),
