@@ -9,6 +9,10 @@ can_be_read <- function(descriptor, milliseconds) {
     .Call(`_honestmargin_can_be_read`, descriptor, milliseconds)
 }
 
+is_plain_file <- function(paths) {
+    .Call(`_honestmargin_is_plain_file`, paths)
+}
+
 hold_nanoseconds <- function(frame_time_ms) {
     .Call(`_honestmargin_hold_nanoseconds`, frame_time_ms)
 }

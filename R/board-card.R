@@ -99,7 +99,10 @@ text_field <- function(name, label, large = FALSE, mode = "text") {
 
 log_field <- function() {
   tags <- htmltools::tags
-  tags$label("Its frame log ", tags$input(type = "file", name = "log"))
+  list(
+    tags$label("Its frame log ", tags$input(type = "file", name = "log")),
+    tags$div(class = "others", tags$button(type = "button", `data-clear` = "log", "No, not this log"))
+  )
 }
 
 mark_buttons <- function(marks) {

@@ -13,6 +13,7 @@ respond <- function(board, request) {
       "POST answer" = reply_answer(board, sent_json(request)),
       "POST proof" = ,
       "POST log" = reply_sent(board, request, way[2]),
+      "POST back" = reply_back(board, sent_json(request)),
       "POST mark" = reply_mark(board, sent_json(request)),
       "POST go" = reply_go(board),
       reply_text(404L, "nothing here")
@@ -43,7 +44,7 @@ reply_now <- function(board, request) {
 }
 
 reply_answer <- function(board, sent) {
-  if (!is.list(sent$said) || length(sent$question) != 1) {
+  if (!is.list(sent$said) || length(sent$question) != 1 || is.list(sent$question)) {
     return(reply_text(400L, "a question and what was said to it are needed"))
   }
   said <- Filter(function(v) is.character(v) && length(v) == 1, sent$said)
@@ -78,7 +79,17 @@ reply_sent <- function(board, request, kind) {
   })
 }
 
+# the log that was sent for this question, taken back before the answer is stored
+reply_back <- function(board, sent) {
+  if (!is.null(board$sent)) unlink(board$sent$path)
+  board$sent <- NULL
+  reply_json(list(state = "back"))
+}
+
 reply_mark <- function(board, sent) {
+  if (length(sent$word) != 1 || is.list(sent$word) || length(sent$value) > 1 || is.list(sent$value)) {
+    return(reply_text(400L, "one word, and one value where it has one"))
+  }
   mark_pass(board$folder, as.character(sent$word), as.character(empty_to(sent$value, "")))
   reply_json(list(state = "marked"))
 }
@@ -95,17 +106,20 @@ reply_go <- function(board) {
 }
 
 sent_json <- function(request) {
-  tryCatch(
+  sent <- tryCatch(
     jsonlite::fromJSON(rawToChar(request$rook.input$read()), simplifyVector = FALSE),
     error = function(e) list()
   )
+  if (is.list(sent)) sent else list()
 }
 
 # the words behind the question mark
 asked_for <- function(request) {
   pairs <- strsplit(strsplit(sub("^[?]", "", empty_to(request$QUERY_STRING, "")), "&", fixed = TRUE)[[1]], "=")
   pairs <- Filter(function(p) length(p) == 2, pairs)
-  stats::setNames(lapply(pairs, function(p) utils::URLdecode(p[2])), vapply(pairs, `[[`, "", 1))
+  # no text holds a zero byte, and a half of an escape is none
+  plain <- function(text) tryCatch(utils::URLdecode(gsub("%00|%(?![0-9A-Fa-f]{2})", "", text, perl = TRUE)), error = function(e) "")
+  stats::setNames(lapply(pairs, function(p) plain(p[2])), vapply(pairs, `[[`, "", 1))
 }
 
 reply <- function(status, type, body, policy = "default-src 'none'") {

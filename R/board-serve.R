@@ -68,8 +68,17 @@ listen <- function(board, host, port) {
       if (!has_key(board, request)) {
         return(reply_text(404L, "nothing here"))
       }
-      if (as.numeric(empty_to(request$CONTENT_LENGTH, 0)) > 30e6) reply_text(413L, "too large")
-    }
+      # a page asks and is answered; what has no length before it comes could be without end
+      if (!is.null(request$HTTP_UPGRADE)) {
+        return(reply_text(400L, "no such way here"))
+      }
+      if (grepl("chunked", empty_to(request$HTTP_TRANSFER_ENCODING, ""), ignore.case = TRUE)) {
+        return(reply_text(411L, "say how long it is"))
+      }
+      if (!isTRUE(as.numeric(empty_to(request$CONTENT_LENGTH, 0)) <= 30e6)) reply_text(413L, "too large")
+    },
+    # should one open all the same
+    onWSOpen = function(socket) socket$close()
   )
   tryCatch(httpuv::startServer(host, port, app, quiet = TRUE), error = function(e) {
     abort_stuck(paste0("port ", port, " cannot be listened on"), NULL, "name another: --port N")

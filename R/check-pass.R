@@ -12,6 +12,10 @@ decide_outcome <- function(seen) {
   if (isTRUE(seen$interrupted)) {
     return(say("interrupted", "stopped"))
   }
+  # whatever the arm, no pass of it was run
+  if (!is.null(seen$not_started)) {
+    return(say("interrupted", "not_started", said = seen$not_started))
+  }
   if (!is.null(seen$refused)) {
     return(list(outcome = "no_start", why = seen$refused))
   }

@@ -13,7 +13,7 @@ register("check", "tail", scope = "study", run = function(study) {
     thin <- behind[behind < 10]
     if (length(thin)) {
       new_finding("warning", "tail",
-        frames = pmax(1, round(thin)), metrics = names(thin), workload = frames$workload[at[1]],
+        frames = unname(pmax(1, round(thin))), metrics = names(thin), workload = frames$workload[at[1]],
         segment = frames$segment[at[1]], metric = if (length(thin) == 1) names(thin) else NA
       )
     }

@@ -4,6 +4,9 @@
 #' @noRd
 open_input <- function(path, options) {
   path[path == "-"] <- if ("-" %in% path) file_of_pipe()
+  # <(...) of a shell is read once, as what comes through a pipe
+  piped <- file.exists(path) & !dir.exists(path) & !is_plain_file(path)
+  path[piped] <- vapply(path[piped], file_of_pipe, "")
   if (length(path) == 1 && grepl(archive_ending, path, ignore.case = TRUE)) path <- unpacked(path)
   if (length(path) > 1 || is_bare_folder(path)) {
     return(open_logs(path, options))
@@ -61,11 +64,11 @@ assert_no_idle <- function(options, path, idle, are_for = reading_options) {
 }
 
 # what comes through a pipe, as a file
-file_of_pipe <- function() {
+file_of_pipe <- function(from = "stdin") {
   folder <- tempfile("pipe-")
   dir.create(folder)
   path <- file.path(folder, "standard input")
-  from <- file("stdin", "rb")
+  from <- file(from, "rb")
   on.exit(close(from))
   writeLines(readLines(from, warn = FALSE), path, useBytes = TRUE)
   path
@@ -91,7 +94,7 @@ no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL)
 
 open_logs <- function(path, options) {
   named <- length(path) > 1
-  files <- if (named) path else list.files(path, full.names = TRUE, recursive = TRUE)
+  files <- if (named) path else plain_files(path, recursive = TRUE)
   results <- if (!any(c("score", "layout") %in% given_options(options))) result_files(files)
   if (length(results$files)) {
     table <- open_table(results$files, options, c("save", "layout", "batch", if (length(results$files) == 1) "names"))

@@ -88,3 +88,40 @@ assert_odd_value <- function(line, name, value, where) {
   }
   invisible()
 }
+
+#' Names in braces that no value stands for
+#'
+#' One that is nearly a known name is a slip, and every arm would run the same; another may be a word of a language of
+#' its own (`awk '{print}'`), which is told and left as it is.
+#' @return Data frame `place`, `name`, `near` (the known name it is nearly, or `NA`).
+#' @noRd
+unknown_placeholders <- function(plan) {
+  known <- unique(c(command_names, unlist(lapply(plan_arms(plan), function(arm) names(arm_settings(plan, arm))))))
+  commands <- plan_commands(plan)
+  stack_rows(lapply(seq_along(commands$place), function(i) {
+    # ${NAME} is a variable of the shell
+    found <- regmatches(commands$command[i], gregexpr("(?<![$])[{][A-Za-z][A-Za-z0-9_]*[}]", commands$command[i], perl = TRUE))
+    name <- setdiff(gsub("[{}]", "", found[[1]]), known)
+    if (length(name)) {
+      near <- vapply(name, function(n) empty_to(nearest_slip(n, known), NA_character_), "", USE.NAMES = FALSE)
+      data.frame(place = commands$place[i], name = name, near = near)
+    }
+  }))
+}
+
+# two letters off at most, of names that are longer than that
+nearest_slip <- function(word, known) {
+  near <- nearest(word, known)
+  if (length(near) && utils::adist(word, near, ignore.case = TRUE)[1] <= min(2, nchar(word) - 2)) near
+}
+
+assert_placeholders <- function(plan, where) {
+  slips <- unknown_placeholders(plan)
+  slips <- slips[!is.na(slips$near), , drop = FALSE]
+  if (NROW(slips)) {
+    abort_input(
+      paste0("no value is called {", slips$name[1], "}"), where(slips$place[1]),
+      paste0("did you mean {", slips$near[1], "}?")
+    )
+  }
+}

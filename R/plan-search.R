@@ -81,9 +81,8 @@ fill_search <- function(plan, where) {
   if (!is.null(plan$search$soak)) {
     plan$search$soak$test <- empty_to(plan$search$soak$test, utils::tail(plan$search$tests, 1))
   }
-  arms <- search_arms(ladders, plan$search$moves, where("search"))
-  plan$arms <- search_labels(arms, knobs)
-  plan$setting$baseline <- arms[1]
+  plan$arms <- search_arms(ladders, knobs, plan$search$moves, where("search"))
+  plan$setting$baseline <- plan$arms[[1]]$value
   # what is found is weighed against the start in blocks, as ever
   plan$setting$ordered <- TRUE
   assert_search(plan, where)
@@ -136,39 +135,41 @@ format_values <- function(x) {
   text
 }
 
-# of several knobs each arm says which value is whose
-search_labels <- function(arms, knobs) {
-  lapply(arms, function(arm) {
-    if (length(knobs) == 1) {
-      return(list(value = arm))
-    }
-    each <- Map(
-      function(knob, value) paste(knob$name, with_unit_of(value, knob$unit)), knobs,
-      strsplit(arm, ",", fixed = TRUE)[[1]]
-    )
-    list(value = arm, label = paste(each, collapse = ", "))
-  })
-}
-
 with_unit_of <- function(value, unit) if (nzchar(empty_to(unit, ""))) paste(value, unit) else value
 
-# together: the n-th value of each; in turn: every pair, since where the first one ends is not known
-search_arms <- function(ladders, moves, where) {
+#' The arms of a search, each with the value of every knob: its name is made of them and never taken apart again
+#'
+#' together: the n-th value of each; in turn: every pair, since where the first one ends is not known
+#' @noRd
+search_arms <- function(ladders, knobs, moves, where) {
   if (length(ladders) == 1) {
-    return(ladders[[1]])
+    return(lapply(ladders[[1]], function(value) list(value = value)))
   }
-  if (moves == "together") {
-    if (length(unique(lengths(ladders))) > 1) {
-      abort_input(
-        paste0("knobs that move together have ", paste(lengths(ladders), collapse = " and "), " values"), where,
-        "give them the same number of values, or moves: in_turn"
-      )
-    }
-    return(do.call(paste, c(ladders, sep = ",")))
+  if (moves == "together" && length(unique(lengths(ladders))) > 1) {
+    abort_input(
+      paste0("knobs that move together have ", paste(lengths(ladders), collapse = " and "), " values"), where,
+      "give them the same number of values, or moves: in_turn"
+    )
   }
   if (prod(lengths(ladders)) > 10000) abort_input("more than 10000 values", where, "choose larger steps")
-  do.call(paste, c(rev(expand.grid(rev(ladders), stringsAsFactors = FALSE)), sep = ","))
+  each <- if (moves == "together") ladders else rev(expand.grid(rev(ladders), stringsAsFactors = FALSE))
+  name <- vapply(knobs, `[[`, "", "name")
+  arms <- lapply(seq_along(each[[1]]), function(i) {
+    values <- vapply(each, `[`, "", i, USE.NAMES = FALSE)
+    label <- paste(name, mapply(with_unit_of, values, lapply(knobs, `[[`, "unit")), collapse = ", ")
+    list(value = knobs_joined(values), label = label, settings = stats::setNames(as.list(values), name))
+  })
+  twice <- duplicated(vapply(arms, `[[`, "", "value"))
+  if (any(twice)) {
+    abort_input(
+      paste0("two settings of the knobs are both written ", arms[twice][[1]]$value), where,
+      "write the values so that no comma makes two of one"
+    )
+  }
+  arms
 }
+
+knobs_joined <- function(values) paste(values, collapse = ",")
 
 #' The plan of the comparison that a search ends with, or of any other two of its values
 #' @noRd
@@ -196,10 +197,6 @@ plan_with_said <- function(plan, said) {
 #' @return Named list.
 #' @noRd
 arm_settings <- function(plan, arm) {
-  names <- plan$search$knob_names
-  if (length(names) > 1) {
-    return(stats::setNames(as.list(strsplit(arm, ",", fixed = TRUE)[[1]]), names))
-  }
   said <- lapply(arm_of(plan, arm)$settings, as.character)
   said[!names(said) %in% command_names]
 }

@@ -176,6 +176,7 @@ repeat_study <- function(x, ..., blocks = NULL) {
     )
   }
   with_store(folder, function(store) {
+    assert_keeps(store, "repeat")
     left <- store_open(store, 1)
     if (nrow(left)) {
       abort_needed(

@@ -63,9 +63,7 @@ rungs_to_fill <- function(arms, workloads, n) {
 }
 
 new_files <- function(store, inbox) {
-  files <- list.files(inbox, full.names = TRUE)
-  # a pipe would be waited for without end
-  files <- files[!dir.exists(files) & is_regular(files)]
+  files <- plain_files(inbox)
   hash <- vapply(files, cli::hash_file_sha256, "")
   fresh <- !hash %in% store_taken(store)$hash
   files <- files[fresh]
@@ -77,13 +75,6 @@ same_log <- function(files) {
   hash <- vapply(files, cli::hash_file_sha256, "")
   first <- match(hash, hash)
   ifelse(first == seq_along(files), "", paste("the same log as", basename(files)[first]))
-}
-
-is_regular <- function(files) {
-  if (.Platform$OS.type != "unix") {
-    return(rep(TRUE, length(files)))
-  }
-  vapply(files, function(file) system2("test", c("-f", shQuote(file))) == 0, NA, USE.NAMES = FALSE)
 }
 
 read_inbox <- function(file, layout) {

@@ -9,6 +9,9 @@ command_pass <- function(run, pass, workload, values) {
     wd = run$folder, tick = function(seconds) run$tell("running", list(pass = pass, seconds = seconds))
   )
   captured <- end_watch(watch, done$seconds)
+  if (could_not_start(done)) {
+    return(list(not_started = said_at_start(done), seconds = done$seconds))
+  }
   scores <- collect_scores(run, workload, done)
   missing <- c(scores$missing, captured$missing)
   if (length(missing) && length(done$output)) {
@@ -45,7 +48,7 @@ one_score <- function(score, folder, done) {
   if (from == "file" && !file.exists(path)) {
     return(NA_real_)
   }
-  lines <- if (from == "file") first_lines(path, -1) else done$output
+  lines <- if (from == "file") first_lines(path, -1) else without_shell_errors(done$output)
   if (is.null(score$json)) {
     return(number_by_pattern(lines, empty_to(score$pattern, "([-0-9.,:]+)")))
   }

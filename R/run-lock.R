@@ -8,8 +8,19 @@ with_run_lock <- function(folder, machine, code, path = lock_file(folder), does 
     since = clock_now(), beacon = beacon_socket()
   )
   take_lock(path, own, folder, does)
+  sweep_leftovers(folder, basename(path))
   on.exit(if (identical(read_lock(path)$pid, own$pid)) unlink(path))
   code()
+}
+
+# what writers that were killed left half written; of another machine nothing is known
+sweep_leftovers <- function(folder, lock) {
+  left <- list.files(folder, "^[.]part-[0-9]+-", all.files = TRUE, recursive = TRUE, full.names = TRUE)
+  locks <- list.files(dirname(file.path(folder, lock)), paste0("^", lock, "-[0-9]+$"), full.names = TRUE)
+  owner <- as.integer(c(sub("^.*/[.]part-([0-9]+)-.*$", "\\1", left), sub("^.*-", "", locks)))
+  old <- c(left, locks)[!vapply(owner, process_lives, NA)]
+  # a writer on another machine, of which the number says nothing here, takes no minute
+  unlink(old[as.numeric(Sys.time()) - as.numeric(file.mtime(old)) > 60])
 }
 
 # A hard link is made or refused in one step, whoever else tries at that moment.

@@ -11,7 +11,7 @@ run_pass <- function(run, pass) {
   store_begin(run$store, pass$pass, run$machine)
   before <- take_snapshot(run, "before")
   seen <- prepare_pass(run, pass, workload, values)
-  if (is.null(seen$refused) && is.null(seen$mismatch) && !isTRUE(seen$interrupted)) {
+  if (all(lengths(seen[c("refused", "mismatch", "not_started")]) == 0) && !isTRUE(seen$interrupted)) {
     seen <- c(
       seen,
       if (is.null(workload$command)) by_hand_pass(run, pass, workload) else command_pass(run, pass, workload, values)
@@ -28,13 +28,14 @@ run_pass <- function(run, pass) {
     )
   )
   record$note <- if (!is.na(empty_to(record$note, NA))) record$note
-  store_end(run$store, record)
+  ended <- end_pass(run, pass, record)
   # a search may say no to what ran to its end
   if (pass$role %in% search_roles && length(run$plan$search$fails)) {
     record$findings <- bind_findings(record$findings, as_finding(failed_by_number(load_search(run$store), pass)))
   }
   run$tell("ended", c(list(pass = pass), record[c("outcome", "findings", "note", "readings")]))
-  outcome
+  attr(ended, "not_started") <- seen$not_started
+  ended
 }
 
 pass_values <- function(run, pass, workload) {
@@ -67,6 +68,9 @@ prepare_pass <- function(run, pass, workload, values) {
     done <- ask_command(part$command, 120, run$folder, values)
     if (done$interrupted) {
       return(list(interrupted = TRUE))
+    }
+    if (could_not_start(done)) {
+      return(list(not_started = said_at_start(done)))
     }
     if (!isTRUE(done$status == 0)) {
       return(list(refused = new_code("not_set", said = utils::tail(c("no output", done$output), 1))))

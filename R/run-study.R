@@ -36,7 +36,8 @@
 #' @param most_blocks Blocks that may be run in all until then; `NULL`: four times those of the plan. Beyond the plan's
 #'   own they are added one by one.
 #' @return A list: `state` (`"done"`, `"settled"`, `"paused"` after `most` passes, `"waiting"`
-#'   for a step by hand, `"interrupted"`, `"stopped"` where the warm-up gave nothing),
+#'   for a step by hand, `"interrupted"`, `"stopped"` where the warm-up gave nothing, or a command of the plan could not
+#'   be started),
 #'   `message` (what to do next), `ran` (passes run by this call).
 #' @section Errors: `honestmargin_error_input` for a missing or wrong plan,
 #'   `honestmargin_error_stuck` when another process runs this study or the
@@ -60,7 +61,8 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
   folder <- folder_of(x)
   plan <- read_plan(folder)
   machine <- machine_identity()
-  with_store(folder, create = TRUE, code = function(store) {
+  # the numbers that whoever calls this draws next are theirs
+  withr::with_preserve_seed(with_store(folder, create = TRUE, code = function(store) {
     with_run_lock(folder, machine, function() {
       store_seal(store, plan)
       # a search goes on by the plan that was sealed, and by what was said since
@@ -68,6 +70,7 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       run$ask <- ask_written_down(run)
       settle_unfinished(run)
+      mend_holes(run)
       run$versions <- ask_versions(plan, folder)
       if (until_settled && is_search(plan)) {
         abort_usage("a search ends by itself", todo = "run it without --until-settled")
@@ -79,7 +82,7 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       tell("begin", list(progress = store_progress(store), plan = plan))
       run_on(run, most)
     })
-  })
+  }))
 }
 
 sealed_search <- function(plan, store) {
@@ -155,8 +158,11 @@ stop_after <- function(run, pass, outcome) {
     return(list(state = "stopped", code = nothing_found_code(run, pass)))
   }
   if (outcome == "interrupted") {
-    # a search asks for it again by itself
-    again <- pass$role %in% search_roles || store_again(run$store, pass, "interrupted", most = 20)
+    again <- isTRUE(attr(outcome, "again"))
+    said <- attr(outcome, "not_started")
+    if (!is.null(said)) {
+      return(list(state = "stopped", code = new_code("run_not_started", said = said, folder = run$folder)))
+    }
     list(state = "interrupted", code = new_code("run_stopped", pass = pass$pass, again = again))
   }
 }
@@ -206,14 +212,46 @@ close_lost <- function(run, pass) {
   searching <- pass$role %in% search_roles
   # a value that is tried out and takes the machine down has failed; the tester may say that it was something else
   outcome <- if (searching && restarted) "down" else "lost"
-  store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = outcome, findings = as_finding(why)))
-  again <- if (searching) outcome == "lost" else store_again(run$store, pass, "lost", most = 2)
+  again <- searching && outcome == "lost"
+  # lost and run again are one act: a kill in between would take the pass out of the plan
+  store_act(run$store, {
+    store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = outcome, findings = as_finding(why)))
+    if (!searching) again <- store_again(run$store, pass, "lost", most = tries_of[["lost"]])
+  })
   run$tell("lost", list(pass = pass$pass, why = why, again = again, outcome = outcome))
 }
 
+# how often a pass that gave no result is tried once more
+tries_of <- c(lost = 2, interrupted = 20, undone = Inf)
+
 close_interrupted <- function(run, pass) {
-  store_end(run$store, list(pass = pass$pass, outcome = "interrupted", findings = as_finding(new_code("stopped"))))
-  "interrupted"
+  end_pass(run, pass, list(
+    pass = pass$pass, outcome = "interrupted", findings = as_finding(new_code("stopped"))
+  ))
+}
+
+#' The end of a pass in the record, with its further try where it was interrupted
+#' @return The outcome; attribute `again`: whether it will be run again.
+#' @noRd
+end_pass <- function(run, pass, record) {
+  # a search asks for it again by itself
+  again <- pass$role %in% search_roles
+  store_act(run$store, {
+    store_end(run$store, record)
+    if (record$outcome == "interrupted" && !again) {
+      again <- store_again(run$store, pass, "interrupted", most = tries_of[["interrupted"]])
+    }
+  })
+  structure(record$outcome, again = again)
+}
+
+#' Write down the further tries that a kill between two writes left out
+#' @noRd
+mend_holes <- function(run) {
+  holes <- store_holes(run$store)
+  for (i in seq_len(nrow(holes))) {
+    store_again(run$store, holes[i, ], holes$why[i], most = tries_of[[holes$why[i]]])
+  }
 }
 
 # the tester says at the step that the machine does not come up with this setting

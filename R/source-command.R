@@ -72,6 +72,46 @@ ask_command <- function(command, limit = 30, wd = NULL, values = list()) {
   run_watched(fill_command(command, values), log, limit, wd = wd)
 }
 
+#' Did a shell or the system not find the program, or not be allowed to start it?
+#'
+#' 126 and 127 are what POSIX shells end with then (Shell Command Language, 2.8.2). No pass of any arm was run.
+#' @param done From `run_watched()`.
+#' @noRd
+could_not_start <- function(done) !isTRUE(done$timed_out) && isTRUE(done$status %in% c(126L, 127L))
+
+#' The program that a command begins with; `NULL` where only the shell could say
+#' @noRd
+first_command_word <- function(words) {
+  word <- if (length(words) > 1) words[1] else strsplit(trimws(words), "[[:space:];|&()<>]+")[[1]][1]
+  if (!is.na(word) && grepl("^[A-Za-z0-9_./+-]+$", word)) word
+}
+
+#' Can what a command begins with be started from a folder? `TRUE` where it cannot be told
+#' @noRd
+can_start <- function(words, wd) {
+  word <- first_command_word(words)
+  if (is.null(word) || .Platform$OS.type != "unix") {
+    return(TRUE)
+  }
+  # words of the shell are known to it too
+  asked <- tryCatch(
+    processx::run("sh", c("-c", "command -v -- \"$1\"", "sh", word), wd = wd, error_on_status = FALSE, timeout = 10),
+    error = function(e) list(status = 0)
+  )
+  asked$status == 0
+}
+
+said_at_start <- function(done) {
+  substr(plain_text(utils::tail(c("no such program", done$output), 1)), 1, 200)
+}
+
+# a number in "sh: 1: score: not found" is none that a program printed
+without_shell_errors <- function(lines) {
+  lines[!grepl("^([^ ]*/)?(ba|da|k|z)?sh: (line )?[0-9]+: .*: (not found|command not found|permission denied)$", lines,
+    ignore.case = TRUE
+  )]
+}
+
 #' End what a pass that nobody saw the end of has left running
 #'
 #' Every program is started with the pass's mark in its environment.

@@ -55,3 +55,12 @@ assert_file_names <- function(ids) {
     )
   }
 }
+
+#' The files of a folder: a pipe or a device that lies there would be waited for without end
+#' @param ... As in `list.files()`.
+#' @noRd
+plain_files <- function(folder, ..., full.names = TRUE) {
+  name <- list.files(folder, ...)
+  keep <- is_plain_file(file.path(folder, name))
+  if (full.names) file.path(folder, name[keep]) else name[keep]
+}

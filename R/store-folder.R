@@ -32,7 +32,7 @@ open_folder <- function(folder, write = FALSE) {
 }
 
 find_logs <- function(folder) {
-  files <- list.files(folder, pattern = log_ending, full.names = TRUE)
+  files <- plain_files(folder, pattern = log_ending)
   pass <- sub(log_ending, "", basename(files))
   # of a log that lies elsewhere, what is wrong with it is told by its own name
   linked <- nzchar(Sys.readlink(files)) & file.exists(files)

@@ -197,3 +197,12 @@ store_values <- function(store, pass, segment, metric, any_arm = FALSE) UseMetho
 
 # passes that a tester took back
 undone_passes <- function(events) events$pass[events$kind == "undo"]
+
+#' Several writes that are one act: all of them, or none
+#' @noRd
+store_act <- function(store, code) UseMethod("store_act")
+
+#' Passes of the plan that ended without a result, and of which no further try was written down
+#' @return Data frame: a row of `pass` each, with `why` (`lost`, `interrupted`, `undone`).
+#' @noRd
+store_holes <- function(store) UseMethod("store_holes")

@@ -3,7 +3,11 @@
 lock_file <- function(folder) file.path(folder, "run.lock")
 
 read_lock <- function(path) {
-  tryCatch(jsonlite::fromJSON(paste(readLines(path, warn = FALSE), collapse = "")),
-    error = function(e) NULL, warning = function(e) NULL
+  # a file that is not there, opened all the same, would leave a connection behind each time
+  if (!file.exists(path)) {
+    return(NULL)
+  }
+  tryCatch(suppressWarnings(jsonlite::fromJSON(paste(readLines(path, warn = FALSE), collapse = ""))),
+    error = function(e) NULL
   )
 }

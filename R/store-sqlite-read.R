@@ -180,13 +180,21 @@ store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "
   # what is not as it was stored is no trace
   whole <- vapply(seq_len(nrow(files)), function(i) trace_is_whole(store$folder, files$file[i], files$hash[i]), NA)
   # those that are gone are found by the record
-  changed <- files$file[!whole & file.exists(file.path(store$folder, files$file))]
+  changed <- files$file[!whole & (!stays_inside(files$file) | file.exists(file.path(store$folder, files$file)))]
   damaged <- lapply(changed, function(file) new_finding("warning", "trace_damaged", file = file, pass = pass$pass))
   read <- function(kind) {
     there <- files$file[files$kind == kind & whole]
-    if (length(there)) stack_rows(lapply(file.path(store$folder, there), read_trace))
+    # whole as it was stored, and yet none that can be read: told, and no more is lost than this one
+    tables <- lapply(there, function(file) {
+      tryCatch(read_trace(file.path(store$folder, file)), error = function(e) {
+        damaged <<- c(damaged, list(new_finding("warning", "trace_damaged", file = file, pass = pass$pass)))
+        NULL
+      })
+    })
+    if (any(lengths(tables) > 0)) stack_rows(Filter(length, tables))
   }
-  new_capture(pass, read("frames"), read("marks"), read("sensors"), findings = do.call(bind_findings, damaged))
+  traces <- lapply(stats::setNames(nm = c("frames", "marks", "sensors")), read)
+  new_capture(pass, traces$frames, traces$marks, traces$sensors, findings = do.call(bind_findings, damaged))
 }
 
 #' @export

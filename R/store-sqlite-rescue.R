@@ -17,8 +17,33 @@ rescue_ledger <- function(folder) {
     DBI::dbDisconnect(from)
     DBI::dbDisconnect(to)
   })
-  lost <- Filter(function(name) !rescue_table(from, to, name), names(ledger_tables))
+  lost <- Filter(function(name) {
+    whole <- rescue_table(from, to, name)
+    # all else hangs on these two: without them the plan beside the ledger stands in
+    if (name == "seal") rescue_plan(from, to, folder)
+    !whole
+  }, names(ledger_tables))
   list(folder = aside, lost = lost)
+}
+
+# a plan whose page is gone is that of study.yml, and each batch that passes speak of was sealed with it
+rescue_plan <- function(from, to, folder) {
+  beside <- file.path(folder, "study.yml")
+  now <- clock_now()
+  known <- DBI::dbGetQuery(to, "SELECT version, hash FROM plan ORDER BY version DESC LIMIT 1")
+  if (!nrow(known)) {
+    if (!file.exists(beside)) {
+      return(invisible())
+    }
+    text <- paste(readLines(beside, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+    known <- data.frame(version = 1L, hash = cli::hash_sha256(text))
+    append_rows(to, "plan", data.frame(version = 1L, stored = now, hash = known$hash, text = text))
+  }
+  batches <- tryCatch(DBI::dbGetQuery(from, "SELECT DISTINCT batch FROM pass")$batch, error = function(e) 1L)
+  lacking <- setdiff(batches, DBI::dbGetQuery(to, "SELECT batch FROM seal")$batch)
+  if (length(lacking)) {
+    append_rows(to, "seal", data.frame(batch = lacking, plan = known$version, hash = known$hash, sealed = now))
+  }
 }
 
 #' @return `TRUE` where the table was read to its end.

@@ -295,7 +295,29 @@ store_undo.honestmargin_sqlite <- function(store, pass, reason) {
       paste0("it can be left out, with a reason: honestmargin exclude STUDY ", pass)
     )
   }
-  store_event(store, "undo", pass, reason = reason)
-  # its place in the plan is open again
-  if (row$extra == 0) store_again(store, row, "undone", most = Inf)
+  store_act(store, {
+    store_event(store, "undo", pass, reason = reason)
+    # its place in the plan is open again
+    if (row$extra == 0) store_again(store, row, "undone", most = Inf)
+  })
+}
+
+#' @export
+store_act.honestmargin_sqlite <- function(store, code) in_transaction(store$con, code)
+
+# a ledger of before both writes were one act may lack the second
+#' @export
+store_holes.honestmargin_sqlite <- function(store) {
+  DBI::dbGetQuery(store$con, "
+    SELECT pass.*, CASE WHEN undone.pass IS NOT NULL THEN 'undone' ELSE ended.outcome END AS why
+    FROM pass JOIN ended ON ended.pass = pass.pass
+    LEFT JOIN (SELECT DISTINCT pass FROM event WHERE kind = 'undo') AS undone ON undone.pass = pass.pass
+    WHERE pass.extra = 0 AND pass.role IN ('counted', 'warm_up')
+    AND (undone.pass IS NOT NULL OR (
+      pass.pass IN (SELECT pass FROM begun) AND (ended.outcome = 'interrupted' OR (ended.outcome = 'lost' AND
+        pass.pass IN (SELECT pass FROM finding WHERE code IN ('runner_ended', 'machine_restarted')))))
+    )
+    AND NOT EXISTS (SELECT 1 FROM pass AS later
+      WHERE later.instead_of = coalesce(pass.instead_of, pass.pass) AND later.attempt > pass.attempt)
+    ORDER BY pass.batch, pass.position")
 }

@@ -117,15 +117,16 @@ ledger_table <- function(con, name) DBI::dbGetQuery(con, paste("SELECT * FROM", 
 #' none to roll back; DBI's own helper takes that for a second error.
 #' @noRd
 in_transaction <- function(con, code) {
-  DBI::dbBegin(con)
+  # a savepoint, so that one act may be part of another
+  DBI::dbBegin(con, name = "act")
   tryCatch(
     {
       value <- code
-      DBI::dbCommit(con)
+      DBI::dbCommit(con, name = "act")
       invisible(value)
     },
     error = function(e) {
-      tryCatch(DBI::dbRollback(con), error = function(second) NULL)
+      tryCatch(DBI::dbRollback(con, name = "act"), error = function(second) NULL)
       abort_unwritten(e, con)
     }
   )

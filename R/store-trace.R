@@ -22,7 +22,10 @@ read_trace <- function(path) as.data.frame(nanoparquet::read_parquet(path))
 # every trace was stored with its hash
 trace_is_whole <- function(folder, file, hash) {
   path <- file.path(folder, file)
-  file.exists(path) && (is.na(hash) || identical(cli::hash_file_sha256(path), hash))
+  stays_inside(file) && file.exists(path) && (is.na(hash) || identical(cli::hash_file_sha256(path), hash))
 }
 
 clock_now <- function() format(Sys.time(), "%Y-%m-%dT%H:%M:%OS3Z", tz = "UTC")
+
+# a ledger that somebody sent names files of its own folder only
+stays_inside <- function(file) !grepl("(^|[/\\\\])[.][.]([/\\\\]|$)|^[/\\\\~]|^[A-Za-z]:", file)

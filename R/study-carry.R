@@ -109,9 +109,30 @@ read_report <- function(path, ...) {
   if (rest$form > carried_form) {
     abort_input("this report is of a newer version", path, "install the newer version of honestmargin")
   }
-  carried_back(utils::read.csv(
-    text = unescape_carried(readings), colClasses = "character", na.strings = "", check.names = FALSE
-  ), rest, path)
+  altered <- function(e) {
+    if (inherits(e, "honestmargin_error")) stop(e)
+    abort_input("what it carries is not as it was written", path, "ask for the report again, whole as it was")
+  }
+  tryCatch(
+    {
+      back <- carried_back(utils::read.csv(
+        text = unescape_carried(readings), colClasses = "character", na.strings = "", check.names = FALSE
+      ), rest, path)
+      assert_carried(readings_of(back), path)
+      back
+    },
+    error = altered, warning = altered
+  )
+}
+
+# whoever altered a report may have put in anything
+assert_carried <- function(readings, path) {
+  rows <- plain_table(readings)
+  assert_reading_values(rows, function(i) c(path, paste("reading", some_of(i))))
+  assert_word(rows$scale, c("percent", "absolute"), "scale", function(i) c(path, paste("reading", some_of(i))))
+  if (anyNA(rows$metric) || anyNA(rows$workload) || anyNA(rows$pass)) {
+    abort_input("a reading has no pass, workload or metric", path, "ask for the report again, whole as it was")
+  }
 }
 
 # in a script of a page "<" could end it

@@ -63,7 +63,7 @@ pass_profile <- function(x, pass) {
   workload <- if (is.na(pass$part)) workload_of(x$plan, pass$workload)
   counts <- capture_spans(capture, capture_places(capture, workload))[[1]]$inside
   frames <- capture$frames$frame_time_ms[counts]
-  if (length(frames) > 1) log(frame_profile(frames))
+  if (length(frames) > 1) list(log_ms = log(frame_profile(frames)), frames = length(frames))
 }
 
 # one comparison each: the profiles of both arms by block
@@ -74,7 +74,9 @@ profile_groups <- function(passes, profiles, how) {
     lapply(arms, function(arm) {
       by_block <- function(a) {
         at <- which(place == p & passes$arm == a)
-        lapply(split(at, passes$block[at]), function(i) Reduce(`+`, profiles[i]) / length(i))
+        lapply(split(at, passes$block[at]), function(i) {
+          Reduce(`+`, lapply(profiles[i], `[[`, "log_ms")) / length(i)
+        })
       }
       one <- by_block(arm)
       base <- by_block(how$baseline)
@@ -83,6 +85,7 @@ profile_groups <- function(passes, profiles, how) {
         first <- passes[match(p, place), c("workload", "context"), drop = FALSE]
         list(
           place = first, arm = arm, baseline = how$baseline,
+          frames = min(vapply(profiles[place == p & passes$arm %in% c(arm, how$baseline)], `[[`, 1L, "frames")),
           one = do.call(rbind, one[shared]), base = do.call(rbind, base[shared])
         )
       }
@@ -91,11 +94,15 @@ profile_groups <- function(passes, profiles, how) {
   Filter(length, groups)
 }
 
+least_behind <- 10
+
 profile_rows <- function(group, alpha, looks) {
   d <- group$one - group$base
   shares <- profile_shares()
   # where each percentile takes its share of the level, few are looked at
   at <- if (looks || !can_turn(nrow(d), alpha)) match(round(few_shares, 4), round(shares, 4)) else seq_along(shares)
+  # with fewer frames behind it a percentile jumps between two regimes, and a few passes may agree by chance
+  at <- at[group$frames * (1 - shares[at]) >= least_behind]
   band <- profile_band(d[, at, drop = FALSE], alpha, looks = looks)
   data.frame(
     group$place[rep(1, length(at)), , drop = FALSE],

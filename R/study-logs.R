@@ -84,7 +84,7 @@ pair_logs <- function(logs, names = NULL, baseline = NULL) {
 
 find_named_logs <- function(x, ending = log_ending) {
   if (length(x) == 1 && dir.exists(x)) {
-    name <- list.files(x, pattern = ending, recursive = TRUE)
+    name <- plain_files(x, pattern = ending, recursive = TRUE, full.names = FALSE)
     if (!length(name)) {
       abort_input(
         "no log in this folder, and no plan", x, "name a folder with study.yml, or with logs (.csv, .txt, .gz)"

@@ -34,7 +34,7 @@ plan_study <- function(x, ..., noise = NULL) {
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
       power = power, ways = ways, findings = bind_findings(
-        run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
+        command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
       ),
       commands = plan_commands(plan)[c("place", "command")]
     ),
@@ -67,4 +67,19 @@ screen_ways <- function(plan, power) {
   alpha <- family_alpha(plan$confidence, length(screen_names(plan)) * length(plan$workloads))
   noise <- to_analysis_noise(power$noise[1], power$scale[1])
   cbind(screen_power(plan, noise, alpha), scale = power$scale[1], noise = power$noise[1])
+}
+
+# what a run would stumble over at its first pass
+command_findings <- function(plan, folder) {
+  odd <- unknown_placeholders(plan)
+  commands <- plan_commands(plan)
+  lacking <- which(!vapply(commands$words, can_start, NA, wd = folder))
+  do.call(bind_findings, c(
+    lapply(seq_len(NROW(odd)), function(i) {
+      new_finding("note", "no_placeholder", name = odd$name[i], place = odd$place[i])
+    }),
+    lapply(lacking, function(i) {
+      new_finding("warning", "cannot_start", word = first_command_word(commands$words[[i]]), place = commands$place[i])
+    })
+  ))
 }

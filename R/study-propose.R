@@ -43,7 +43,7 @@ grouped_logs <- function(folder) {
 
 # the first table that reads as scores of several arms
 proposed_table <- function(folder) {
-  files <- list.files(folder, pattern = paste0("[.](csv|tsv|txt|xlsx|ods|", json_kinds, ")$"), full.names = TRUE)
+  files <- plain_files(folder, pattern = paste0("[.](csv|tsv|txt|xlsx|ods|", json_kinds, ")$"))
   for (path in files) {
     found <- proposed_readings(path)
     if (!is.null(found)) {
@@ -54,7 +54,7 @@ proposed_table <- function(folder) {
 
 # results of passes, a file each
 proposed_results <- function(folder) {
-  files <- list.files(folder, pattern = output_ending, full.names = TRUE)
+  files <- plain_files(folder, pattern = output_ending)
   files <- files[hold_results(files)]
   found <- if (length(files) > 1) proposed_readings(files)
   ending <- unique(sub("^.*(?=[.])", "", files, perl = TRUE))
@@ -73,7 +73,7 @@ proposed_readings <- function(path) {
 }
 
 proposed_program <- function(folder) {
-  files <- list.files(folder, full.names = TRUE)
+  files <- plain_files(folder)
   may_run <- files[!dir.exists(files) & file.access(files, 1) == 0 & !grepl("[.](csv|txt|yml|log|gz|so)$", files)]
   if (length(may_run)) basename(may_run[1])
 }

@@ -31,6 +31,7 @@ words_of_passes <- list(
   noted = "{text}",
   taken_from = "taken from {file}",
   stopped = "stopped by the tester",
+  not_started = "not run: a command of the plan could not be started ({said})",
   time_limit = "ran into the time limit",
   signal = "ended by signal {signal}",
   exit_status = "exit status {status}",

@@ -11,6 +11,10 @@ words_of_runs <- list(
       "; what it said is in ", v$log, ". Mend the plan, then run again: the passes after it are not spent"
     )
   },
+  run_not_started = paste(
+    "a command of the plan could not be started in {folder}: {said}. Mend the plan or install the program, then run",
+    "again: the pass is not spent"
+  ),
   run_done = "every pass of the plan is done",
   run_settled = "settled after {blocks|block}: {settled} of {of} primary comparisons",
   run_settled_in_part = paste(

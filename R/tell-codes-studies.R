@@ -22,7 +22,7 @@ words_of_studies <- list(
   tail = function(v) {
     c(
       paste0(
-        "only about ", list_words(paste(vapply(unname(v$frames[v$metrics]), count_of, "", one = "frame"), "behind",
+        "only about ", list_words(paste(vapply(v$frames, count_of, "", one = "frame"), "behind",
           v$metrics)), " in a pass; fewer than 10 make it jump between passes"
       ),
       "run longer passes, or judge by a metric that rests on more frames"
@@ -176,6 +176,15 @@ words_of_studies <- list(
   ),
   planned_fixed = c(
     "a fixed order lets warming and practice fall on the later arms", "take order: shuffled or mirrored"
+  ),
+  no_placeholder = function(v) {
+    c(
+      paste0(v$place, ": nothing is called {", v$name, "}, so it goes to the command as it stands"),
+      paste0("the values of a pass are ", paste0("{", command_names, "}", collapse = ", "), " and the settings of arms")
+    )
+  },
+  cannot_start = c(
+    "{place}: '{word}' cannot be started here", "check its name and where it lies; paths count from the study folder"
   ),
   planned_mirrored = c(
     "there and back, the arms in the middle never run first in a block, where passes are often slower",

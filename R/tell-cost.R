@@ -15,7 +15,7 @@ most_sentences <- function(x, told) {
     top <- rows[which.max(rows$per), , drop = FALSE]
     paste0(
       place_names(top[c("workload", "context")]), ": most for its ", metric_labels(attr(x, "cost"), told), " gives ",
-      arms_with_failures(top$arm, told, attr(x, "failed")), ", ", show_number(top$per), " ", attr(x, "unit"), "."
+      arms_with_failures(top$arm, told, attr(x, "failed"), TRUE), ", ", show_number(top$per), " ", attr(x, "unit"), "."
     )
   }, "", USE.NAMES = FALSE)
 }
@@ -31,7 +31,7 @@ unbeaten_sentences <- function(x, told) {
     paste0(
       about, arm_list(off$arm, told), if (nrow(off) > 1) " are" else " is", " beaten in both by ",
       arm_list(unique(off$by), told), "; nothing beats ",
-      list_words(arms_with_failures(rows$arm[rows$on], told, attr(x, "failed"))), "."
+      list_words(arms_with_failures(rows$arm[rows$on], told, attr(x, "failed"), TRUE)), "."
     )
   }, "", USE.NAMES = FALSE)
 }

@@ -45,7 +45,12 @@ of_shown <- function(found, verdicts, exploratory) {
 of_metrics <- function(found, looked_at) {
   found <- found[is.na(found$metric) | found$metric %in% looked_at, , drop = FALSE]
   several <- which(found$code %in% c("tail", "direction"))
-  for (i in several) found$values[[i]]$metrics <- intersect(found$values[[i]]$metrics, looked_at)
+  for (i in several) {
+    kept <- found$values[[i]]$metrics %in% looked_at
+    found$values[[i]]$metrics <- found$values[[i]]$metrics[kept]
+    # each metric's own number goes with it
+    if (found$code[i] == "tail") found$values[[i]]$frames <- found$values[[i]]$frames[kept]
+  }
   idle <- several[vapply(found$values[several], function(v) !length(v$metrics), NA)]
   found[setdiff(seq_len(nrow(found)), idle), , drop = FALSE]
 }

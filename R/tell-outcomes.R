@@ -179,13 +179,18 @@ passes_without_value <- function(passes) {
 }
 
 #' Names of arms, each with the failures that it must not be named without
-#' @param failed From `failed_arms()`.
+#' @param failed From `failed_arms()`. @param short Where a sentence says how often and where.
 #' @noRd
-arms_with_failures <- function(arms, told, failed) {
-  at <- match(arms, failed$arm)
-  mark <- vapply(at, function(i) {
-    if (is.na(i)) "" else paste0(" (failed in ", failed$failed[i], " of ", count_of(failed$tried[i], "pass", "passes"),
-      " of ", some_of(failed$places[[i]], 3), ")")
+arms_with_failures <- function(arms, told, failed, short = FALSE) {
+  mark <- vapply(match(arms, failed$arm), function(i) {
+    if (is.na(i)) {
+      ""
+    } else if (short) {
+      " (failed)"
+    } else {
+      passes <- count_of(failed$tried[i], "pass", "passes")
+      paste0(" (failed in ", failed$failed[i], " of ", passes, " of ", some_of(failed$places[[i]], 3), ")")
+    }
   }, "")
   paste0(arm_names(arms, told), mark)
 }

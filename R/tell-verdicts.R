@@ -181,7 +181,9 @@ go_on_counting <- function(rows) isTRUE(attr(rows, "looks")) || !is.null(attr(ro
 # the command that adds them
 more_how <- function(verdicts) {
   x <- what_was_weighed(verdicts)
-  if (!is.null(attr(verdicts, "levels"))) {
+  if (is_study(x) && isTRUE(x$plan$setting$one_way) && is.null(attr(verdicts, "levels"))) {
+    ", of which those before the change can no longer be run"
+  } else if (!is.null(attr(verdicts, "levels"))) {
     ", by further earlier studies, or more passes of each"
   } else if (is_study(x) && !is.null(x$sealed)) {
     extended <- paste0("honestmargin extend ", x$folder, " --blocks N")

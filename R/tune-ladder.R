@@ -25,9 +25,7 @@ climb_now <- function(plan, steps, said) {
 }
 
 turn_arms <- function(ladders, turn, fixed) {
-  at <- as.list(fixed)
-  at[[turn]] <- ladders[[turn]]
-  do.call(paste, c(at, sep = ","))
+  vapply(ladders[[turn]], function(value) knobs_joined(replace(fixed, turn, value)), "", USE.NAMES = FALSE)
 }
 
 rules_of_turn <- function(plan, arms, turn, last, said) {

@@ -69,15 +69,15 @@ columns_at <- function(columns, at) lapply(columns, `[`, at)
 #' Where passes come in two lumps (two memory layouts), all of one arm lie in one and all of the baseline in the other in
 #' `2^(1 - 2 n)` of comparisons of n blocks, and their differences hardly vary: with three blocks 34 % of families of 15
 #' had such a one. Where that is likelier over the family than 5 %, an interval is at least as wide as the widest range
-#' of differences inside any comparison of the study: what passes do without the setting.
+#' of differences inside any comparison of that metric: what passes do without the setting.
 #' @param rows From `bind_contrasts()`. @return `rows` with `least_half` (scale of analysis).
 #' @noRd
 with_few_signs <- function(rows, level = 0.05) {
   swing <- empty_to(rows$swing, NA_real_)
   few <- rows$found & !is.na(swing) & rows$role == "primary" & rows$family_size * 2^(1 - 2 * rows$units) > level
   rows$least_half <- numeric(length(rows$arm))
-  for (scale in unique(rows$scale[few])) {
-    here <- few & rows$scale == scale & (scale == "percent" | rows$metric == rows$metric[which(few)[1]])
+  for (metric in unique(rows$metric[few])) {
+    here <- few & rows$metric == metric
     rows$least_half[here] <- max(swing[here])
   }
   rows

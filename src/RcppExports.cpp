@@ -32,6 +32,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// is_plain_file
+Rcpp::LogicalVector is_plain_file(const Rcpp::CharacterVector& paths);
+RcppExport SEXP _honestmargin_is_plain_file(SEXP pathsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type paths(pathsSEXP);
+    rcpp_result_gen = Rcpp::wrap(is_plain_file(paths));
+    return rcpp_result_gen;
+END_RCPP
+}
 // hold_nanoseconds
 Rcpp::NumericVector hold_nanoseconds(const Rcpp::NumericVector& frame_time_ms);
 RcppExport SEXP _honestmargin_hold_nanoseconds(SEXP frame_time_msSEXP) {
@@ -305,6 +316,7 @@ END_RCPP
 static const R_CallMethodDef CallEntries[] = {
     {"_honestmargin_monotonic_s", (DL_FUNC) &_honestmargin_monotonic_s, 0},
     {"_honestmargin_can_be_read", (DL_FUNC) &_honestmargin_can_be_read, 2},
+    {"_honestmargin_is_plain_file", (DL_FUNC) &_honestmargin_is_plain_file, 1},
     {"_honestmargin_hold_nanoseconds", (DL_FUNC) &_honestmargin_hold_nanoseconds, 1},
     {"_honestmargin_slice_medians", (DL_FUNC) &_honestmargin_slice_medians, 2},
     {"_honestmargin_share_medians", (DL_FUNC) &_honestmargin_share_medians, 3},

@@ -72,7 +72,11 @@
     form.classList.add('sent');
     try {
       for (const field of form.querySelectorAll('input[type=file]')) {
-        if (!field.files.length) continue;
+        if (!field.files.length) {
+          // none is chosen any more: one that was sent for this question before does not count
+          if (field.name === 'log') await send_surely('back', '{}', 'application/json');
+          continue;
+        }
         const file = field.files[0];
         const kept = await send_surely(field.name + '?question=' + shown + '&name=' + encodeURIComponent(file.name),
           file, 'application/octet-stream');
@@ -110,7 +114,10 @@
   document.addEventListener('click', async (event) => {
     const target = event.target.closest('button');
     if (!target) return;
-    if (target.dataset.go) {
+    if (target.dataset.clear) {
+      target.closest('form').elements[target.dataset.clear].value = '';
+      problem('');
+    } else if (target.dataset.go) {
       target.disabled = true;
       await send('go', '', 'application/json').catch(() => contact('It could not be sent.'));
       look();

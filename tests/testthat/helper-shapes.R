@@ -119,7 +119,7 @@ of_logs <- function(arms, runs = 3) {
 }
 of_plan <- function(folder, ..., runs = TRUE, only = NULL) {
   writeLines(c(...), file.path(folder, "study.yml"))
-  if (runs) run_cli("run", folder, "--yes")
+  if (runs) run_cli("run", folder)
   folder
 }
 sample_command <- "  command: sh -c 'echo score {arm}$(date +%N | cut -c1-2).5'"
@@ -160,7 +160,7 @@ other_shapes <- list(
   },
   demo_study = function(folder) demo_study(),
   ledger_done = function(folder) of_plan(folder, of_ledger()),
-  ledger_begun = function(folder) of_plan(folder, sub("command: sh -c '", "command: sh -c 'test {block} = 1 || kill -9 $PPID; ",
+  ledger_begun = function(folder) of_plan(folder, sub("command: sh -c '", "command: sh -c 'case {pass} in p00[12]) ;; *) false;; esac || kill -9 $PPID; ",
     of_ledger())),
   search = function(folder) {
     of_plan(folder,

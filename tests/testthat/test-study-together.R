@@ -51,5 +51,5 @@ test_that("the shell says it in one sentence, outcomes count, and what lacks is 
   expect_match(ask("--claims", "score")$stderr, "expected METRIC=CLAIM")
   study <- run_cli("together", demo_study(), "--claims", "fps_avg=as_good,failed=as_good", "-w", "failed=50")$stdout
   study <- gsub("\\s+", " ", study)
-  expect_match(study, "2000 Hz against 125 Hz: as good in average and .*: not shown; .*average may be as far as -3[.]9")
+  expect_match(study, "2000 Hz against 125 Hz: as good in average and .*: not shown; .*average may be as far as -4[.]")
 })
