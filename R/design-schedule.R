@@ -113,7 +113,7 @@ visit_passes <- function(visit, workloads, warm_up, counted) {
   rbind(warm, one("counted", counted))
 }
 
-#' How long the schedule will take, in seconds
+#' How long the schedule will take, in seconds; `NA` where the plan does not say how long a pass takes
 #' @noRd
 schedule_seconds <- function(plan, schedule) {
   of <- function(key, default) {
@@ -121,7 +121,7 @@ schedule_seconds <- function(plan, schedule) {
     stats::setNames(value, plan_workloads(plan))
   }
   pauses <- sum(vapply(plan$gates, function(g) as.numeric(g$pause), 1))
-  passes <- sum(of("seconds", 60)[schedule$workload] + of("settle", 0)[schedule$workload] + pauses)
+  passes <- sum(of("seconds", NA)[schedule$workload] + of("settle", 0)[schedule$workload] + pauses)
   # a restart of a machine takes minutes; two is what is assumed and said
   passes + if (plan$setting$restart == "machine") 120 * max(schedule$start) else 0
 }

@@ -13,8 +13,8 @@ print.honestmargin_forecast <- function(x, ...) {
     fold(paste0(
       plan$setting$name, ": ", with_unit(some_of(plan_arms(plan), 12), plan$setting$unit), "; baseline ",
       plan$setting$baseline, ". ",
-      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), about ",
-      long_words(x$seconds), "."
+      count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), ",
+      duration_words(x$seconds), "."
     ), rest = ""),
     "", schedule_lines(plan, schedule), "", "What this plan can show",
     if (!is.null(x$ways)) c(way_lines(plan, x$ways), ""),

@@ -81,10 +81,17 @@ prepare_pass <- function(run, pass, workload, values) {
   disagree <- function(read) if (!is.null(read)) setting_mismatch(asked, read, how$factor, how$tolerance)
   read <- if (!is.null(how)) ask_read_back(run, pass, how, values)
   mismatch <- disagree(read)
-  # a person mistypes; a machine that shows the same wrong thing twice is set wrong
-  if (!is.null(mismatch) && isTRUE(how$typed)) {
+  # a person mistypes, or presses Enter too soon; a machine that shows the same wrong thing twice is set wrong
+  tries <- 1
+  while (!is.null(mismatch) && isTRUE(how$typed)) {
+    before <- trimws(read)
     read <- ask_read_back(run, pass, how, values, again = TRUE)
     mismatch <- disagree(read)
+    if (nzchar(before) && identical(trimws(read), before)) break
+    tries <- tries + 1
+    if (tries > 20) {
+      return(list(interrupted = TRUE))
+    }
   }
   list(effective = read, mismatch = mismatch, gates = if (is.null(mismatch)) wait_for_gates(run, workload))
 }

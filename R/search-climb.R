@@ -14,9 +14,18 @@ load_search <- function(store, batch = NULL) {
   # what is compared at the end is tried all the same
   steps <- search_steps(store, plan, passes[passes$role %in% c(search_roles, "counted"), , drop = FALSE])
   structure(
-    list(plan = plan, steps = steps, now = climb_now(plan, steps, said), said = said, folder = store$folder),
+    list(
+      plan = plan, steps = steps, now = climb_now(plan, steps, said), said = said, folder = store$folder,
+      asked = asked_for_next(store)
+    ),
     class = "honestmargin_search"
   )
+}
+
+# passes that the tester asked for by --try, whatever the climb would do next
+asked_for_next <- function(store) {
+  open <- store_open(store)
+  open[open$extra == 1 & open$role %in% search_roles, , drop = FALSE]
 }
 
 #' What the passes of a search say

@@ -15,7 +15,7 @@
 #'   `arm`, `workload`, `role`, `outcome`, `seconds`, `boot`, `held` (`NA`: says nothing, or is not clear), and
 #'   `metric`, `value`, `by`, `limit` of a failure by a number), `now` (a list: `do`: `"try"`, `"soak"` or `"done"`;
 #'   `arm`, `workload`; `why`: `"found"`, `"start_fails"` or `"spent"`; `good_arm`, `failed_arm`), `said` (what was
-#'   skipped, added, stopped).
+#'   skipped, added, stopped), `asked` (passes that --try asked for and that have not run).
 #' @section Errors: `honestmargin_error_input` for a plan without a search, and for a value that is none of its own;
 #'   `honestmargin_error_stuck` where the folder cannot be written.
 #' @seealso [search_table()]

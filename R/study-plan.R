@@ -34,6 +34,7 @@ plan_study <- function(x, ..., noise = NULL) {
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
       power = power, ways = ways, findings = bind_findings(
+        if (searching) back_off_finding(plan),
         command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
       ),
       commands = plan_commands(plan)[c("place", "command")]
@@ -67,6 +68,20 @@ screen_ways <- function(plan, power) {
   alpha <- family_alpha(plan$confidence, length(screen_names(plan)) * length(plan$workloads))
   noise <- to_analysis_noise(power$noise[1], power$scale[1])
   cbind(screen_power(plan, noise, alpha), scale = power$scale[1], noise = power$noise[1])
+}
+
+# a distance that is no whole number of steps is taken as the next larger one
+back_off_finding <- function(plan) {
+  back <- plan$search$back_off
+  ladder <- if (length(plan$search$ladders) == 1) ladder_numbers(plan$search$ladders[[1]])
+  if (is.null(back) || length(ladder) < 2) {
+    return(NULL)
+  }
+  steps <- abs(outer(ladder, ladder, "-"))
+  if (!any(abs(steps - back) < 1e-9 * max(1, back))) {
+    further <- steps[steps > back]
+    new_finding("note", "back_off_between", back = back, taken = if (length(further)) min(further) else max(steps))
+  }
 }
 
 # what a run would stumble over at its first pass

@@ -47,10 +47,20 @@ weigh_together <- function(x, claims, ..., baseline = NULL, worth = NULL, confid
   passes <- if (is_study(x)) x$passes else passes_of(readings)
   rows <- plain_table(weigh_all(rescale_nonpositive(readings), passes, how)$verdicts)
   rows <- rows[rows$metric %in% names(claims) & is.na(rows$segment), , drop = FALSE]
+  rows <- rows[!cannot_be_fewer(rows, claims), , drop = FALSE]
   structure(claim_rows(rows, claims),
     class = c("honestmargin_together", "data.frame"), labels = plan_labels(plan), confidence = overall, arms = arms,
     failed = failed_arms(x)
   )
+}
+
+# fewer failures can be asked for where the baseline failed; elsewhere that the arm has none either is all there can be
+cannot_be_fewer <- function(rows, claims) {
+  outcome <- rows$metric %in% names(known_outcome_metrics()) & claims[rows$metric] == "better"
+  none <- outcome & rows$baseline_value %in% 0 & rows$arm_value %in% 0
+  # of an arm that cannot be better anywhere the claim stands, and is not shown
+  could <- rows$arm[outcome & !none]
+  none & rows$arm %in% could
 }
 
 claim_rows <- function(rows, claims) {

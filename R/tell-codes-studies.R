@@ -177,6 +177,10 @@ words_of_studies <- list(
   planned_fixed = c(
     "a fixed order lets warming and practice fall on the later arms", "take order: shuffled or mirrored"
   ),
+  back_off_between = c(
+    "back_off {back} lies between two values: after a failure the search steps back by {taken}",
+    "put the value itself on the ladder where it shall be tried: values, or --add"
+  ),
   no_placeholder = function(v) {
     c(
       paste0(v$place, ": nothing is called {", v$name, "}, so it goes to the command as it stands"),

@@ -77,9 +77,10 @@ pass_line <- function(pass, plan, outcome, readings, why = character()) {
   primary <- empty_to(plan_primary(plan), unique(readings$metric))
   shown <- utils::head(readings[readings$metric %in% primary, , drop = FALSE], 3)
   names <- typed_name(shown$segment, shown$metric)
+  by_hand <- is.null(workload_of(plan, pass$workload)$command)
   paste0(
     turn_words(pass), "  ", pass$arm, "  ", pass$workload, "  ", outcome,
-    if (NROW(shown)) paste0("  ", paste(names, said_values(shown), collapse = "  ")),
+    if (NROW(shown)) paste0("  ", paste(names, said_values(shown, by_hand), collapse = "  ")),
     if (length(why)) paste0("  (", paste(why, collapse = "; "), ")")
   )
 }
@@ -95,8 +96,13 @@ turn_words <- function(pass) {
 }
 
 # what was typed is said back as it was taken, so that a slip of the finger shows
-said_values <- function(readings) {
-  typed <- readings$origin %in% "typed"
+said_values <- function(readings, by_hand = TRUE) {
+  typed <- readings$origin %in% "typed" & by_hand
   value <- ifelse(typed, signif(readings$value, 15), signif(readings$value, 4))
   ifelse(is.na(value), "none", vapply(value, format, "", digits = 15))
+}
+
+# of a plan that does not say how long a pass takes, the first one tells
+duration_words <- function(seconds) {
+  if (is.na(seconds)) "how long is not known before the first pass has run" else paste("about", long_words(seconds))
 }

@@ -24,8 +24,12 @@ search_answer <- function(x, table, told) {
     found = if (now$arm == start) {
       side <- if (way == "lowest") "below" else "above"
       paste0("Nothing ", side, " the start, ", name(start), ", holds at the distance asked for.")
-    } else if (is.na(now$failed_arm)) {
+    } else if (is.na(now$failed_arm) && !any(table$failed > x$plan$search$allowed)) {
       paste0(name(now$arm), " holds: the end of the range, and nothing failed on the way.")
+    } else if (is.na(now$failed_arm)) {
+      # one knob came to its end, another did not
+      fell <- unique(table$arm[table$failed > x$plan$search$allowed])
+      paste0(name(now$arm), " holds: the ", way, " that did; ", some_of(name(fell), 4), " failed.")
     } else {
       paste0(name(now$arm), " holds: the ", way, " that did, ", search_distance(x, now), ".")
     },
@@ -50,6 +54,10 @@ search_distance <- function(x, now) {
 next_rung_words <- function(x) {
   told <- plan_labels(x$plan)
   now <- x$now
+  if (nrow(x$asked)) {
+    first <- x$asked[1, ]
+    return(paste0("Next: try ", arm_names(first$arm, told), " in ", first$workload, ", as it was asked for."))
+  }
   known <- c(
     if (!is.na(now$good_arm)) paste("last good", arm_names(now$good_arm, told)),
     if (!is.na(now$failed_arm)) paste("failed", arm_names(now$failed_arm, told))
@@ -188,7 +196,7 @@ climb_length <- function(plan, schedule, seconds) {
     "If nothing fails: ", count_of(sum(schedule$role == "rung"), "pass", "passes"), " to climb",
     if (any(schedule$role == "soak")) paste0(", ", sum(schedule$role == "soak"), " to soak"),
     if (any(schedule$role == "counted")) paste0(", ", sum(schedule$role == "counted"), " to compare"),
-    ", about ", long_words(seconds), "."
+    ", ", duration_words(seconds), "."
   )
 }
 

@@ -27,7 +27,8 @@ outcome_cells <- function(passes, readings, how) {
   uneven <- vapply(place[first], function(p) uneven_exposure(passes[place == p, , drop = FALSE]), NA)
   cells <- lapply(names(known_outcome_metrics()), function(id) {
     of_share <- id == "failed"
-    must <- id %in% how$primary | (of_share & silent)
+    # where only ends are judged and passes are not alike long, failures an hour are what was asked
+    must <- id %in% how$primary | (silent & (of_share | (failing & uneven)))
     may <- id %in% how$listed | (failing & (of_share | uneven))
     data.frame(
       passes[first, c("workload", "context"), drop = FALSE],
