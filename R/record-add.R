@@ -39,10 +39,8 @@ add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, valu
   place <- added_place(plan, arm, workload, context)
   assert_word(outcome, outcomes, "outcome")
   assert_word(role, c("counted", "warm_up"), "role")
-  # how long it ran is the exposure of a pass, not a number to judge
-  seconds <- if (!"seconds" %in% vapply(plan$metrics, `[[`, "", "id")) unname(values["seconds"])
-  if (isTRUE(is.finite(seconds))) values <- values[names(values) != "seconds"]
-  if (!length(values)) values <- NULL
+  apart <- values_and_seconds(values, plan)
+  values <- apart$values
   silent <- is.null(values) && is.null(frames) && outcome == "ok"
   if (silent && !judged_by_outcome(workload_of(plan, place$workload), plan)) {
     abort_needed("no value given", todo = "give METRIC=VALUE, --frames FILE, or the outcome that left none")
@@ -60,15 +58,28 @@ add_pass <- function(x, arm, workload = NULL, context = NULL, block = NULL, valu
     pass <- if (is_search(plan)) claim_rung(store, place) else claim_pass(store, place, block, role)
     kept <- keep_capture(store, plan, pass, captured, typed)
     store_begin(store, pass$pass, machine_identity())
-    # a test of a search that ran to its end ran as long as the plan says
-    as_planned <- if (is_search(plan) && outcome == "ok") workload_of(plan, place$workload)$seconds
-    kept$seconds <- if (isTRUE(is.finite(seconds))) seconds else empty_to(kept$seconds, as_planned)
+    kept$seconds <- added_seconds(apart$seconds, kept$seconds, plan, place, outcome)
     store_end(store, c(kept, list(
       pass = pass$pass, outcome = outcome, note = note, taken = if (!is.null(log)) taken_row(log, pass$pass)
     )))
     if (!is.null(proof)) keep_proof(store, folder, pass$pass, proof)
     data.frame(pass = pass$pass, arm = pass$arm, workload = pass$workload, extra = pass$extra == 1)
   })
+}
+
+# how long it ran is the exposure of a pass, not a number to judge
+values_and_seconds <- function(values, plan) {
+  seconds <- if (!"seconds" %in% vapply(plan$metrics, `[[`, "", "id")) unname(values["seconds"])
+  if (isTRUE(is.finite(seconds))) values <- values[names(values) != "seconds"]
+  list(values = if (length(values)) values, seconds = seconds)
+}
+
+# as it was typed, else as its log says; a test of a search that ran to its end ran as long as the plan says
+added_seconds <- function(typed, captured, plan, place, outcome) {
+  if (isTRUE(is.finite(typed))) {
+    return(typed)
+  }
+  empty_to(captured, if (is_search(plan) && outcome == "ok") workload_of(plan, place$workload)$seconds)
 }
 
 # one log is one pass, whichever way it comes

@@ -214,3 +214,10 @@ read_findings <- function(path) {
     do.call(new_finding, c(list(cells$severity[i], cells$code[i]), values, place))
   }))
 }
+
+# of what is written in text files nothing is still to be run
+#' @export
+store_open.honestmargin_folder <- function(store, most = -1) {
+  none <- character()
+  list2DF(list(pass = none, arm = none, workload = none, role = none, extra = integer()))
+}

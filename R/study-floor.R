@@ -124,10 +124,11 @@ amounts_of <- function(x, attribute) {
 }
 
 first_that_stays <- function(rows, order, next_pass) {
+  places <- length(unique(paste(rows$workload, rows$context, rows$metric)))
   good <- vapply(order, function(arm) {
     mine <- rows[rows$arm == arm, , drop = FALSE]
     stays <- if (next_pass) mine$stays == "yes" & mine$next_stays == "yes" else mine$stays == "yes"
-    all(stays) && nrow(mine) == sum(rows$arm == rows$arm[1])
+    all(stays) && nrow(mine) == places
   }, NA)
   if (any(good)) order[good][1] else NA_character_
 }

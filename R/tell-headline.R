@@ -25,7 +25,7 @@ headline <- function(x) {
     mine <- arms[phrase == text]
     paste(arm_list(mine, told), plural_phrase(text, length(mine)))
   }, "", USE.NAMES = FALSE)
-  clauses <- c(clauses, exclusion_clause(rows), failed_clauses(outcome_table(verdicts), rows, told))
+  clauses <- c(clauses, failed_clauses(outcome_table(verdicts), rows, told))
   left <- rows[!speaks(rows) & (!has_one_word(rows) | rows$arm %in% arms[kind < 4]), , drop = FALSE]
   clauses <- c(clauses, counted_verdicts(left$verdict, length(clauses) > 0))
   unknown <- if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
@@ -66,11 +66,13 @@ counted_verdicts <- function(verdict, more) {
 }
 
 # a gain or a loss that is there only because somebody left a pass out is never told without that
-exclusion_clause <- function(rows) {
-  hangs <- has_code(rows$codes, "only_excluded") & (is_lost(rows$verdict) | is_won(rows$verdict))
-  all <- sum(is_lost(rows$verdict) | is_won(rows$verdict))
-  if (any(hangs)) {
-    paste0(if (sum(hangs) < all) paste(sum(hangs), "of these", all, ""), "not so with the excluded passes counted")
+exclusion_mark <- function(rows) {
+  hangs <- sum(has_code(rows$codes, "only_excluded"))
+  if (hangs) {
+    paste0(
+      " (", if (hangs < nrow(rows)) paste(hangs, "of these", nrow(rows), ""),
+      "not so with the excluded passes counted)"
+    )
   }
 }
 
@@ -121,7 +123,8 @@ arm_phrase <- function(mine, rows, told) {
     if (any(is_won(mine$verdict))) paste("gains", where(is_won(mine$verdict)))
   )
   if (length(said)) {
-    return(paste(said, collapse = " and "))
+    differing <- mine[is_lost(mine$verdict) | is_won(mine$verdict), , drop = FALSE]
+    return(paste0(paste(said, collapse = " and "), exclusion_mark(differing)))
   }
   # what is counted with the rest has no phrase of its own
   if (length(unique(mine$verdict)) > 1) {

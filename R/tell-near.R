@@ -43,7 +43,7 @@ near_shown <- function(x) {
   told <- labels_of(x)
   rows <- plain_table(x)
   worst <- ifelse(is.na(rows$at_worst), "", ifelse(rows$at_worst <= 0, "ahead of all",
-    paste0("up to ", sub("^[+]", "", show_change(pmax(rows$at_worst, 0), rows$scale, rows$unit)), " behind ", arm_names(
+    paste0("up to ", sub("^[+]", "", show_change(signif(pmax(rows$at_worst, 0), 2), rows$scale, rows$unit)), " behind ", arm_names(
       rows$against, told
     ))
   ))

@@ -2,9 +2,9 @@
 # those who tell it (`format()` of a list of codes, in `tell-codes.R`).
 
 #' @param x List, one element per row: a list of codes.
-#' @return An object of class `honestmargin_codes`: a list that can be a column.
+#' @return An object of class `honestmargin_codes`: a list, and a column that whatever takes columns of lists takes.
 #' @noRd
-new_codes <- function(x) structure(x, class = "honestmargin_codes")
+new_codes <- function(x) structure(unclass(x), class = c("honestmargin_codes", "list"))
 
 #' @export
 `[.honestmargin_codes` <- function(x, i) new_codes(unclass(x)[i])

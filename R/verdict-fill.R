@@ -39,6 +39,7 @@ fill_estimates <- function(rows, e) {
   # a count is whole by nature, not by rounding
   coarse <- ifelse(is.na(e$events), rounding_error(rows$step, e, scale), 0)
   se <- pmax(e$se, coarse / e$crit)
+  rows$least_half <- empty_to(rows$least_half, numeric(length(se)))
   half <- pmax(e$crit * se, rows$least_half)
   # evidence that looks are allowed for holds whatever hangs together, by its sum
   se <- half / e$crit

@@ -286,3 +286,37 @@ test_that("a search by hand goes through the board", {
   expect_match(now$figure, "50 MHz holds: the highest that did, 25 MHz away from 75 MHz, which failed")
   expect_match(now$figure, "failed 1 of 1")
 })
+
+test_that("looks at a study that nobody runs leave no connection behind", {
+  folder <- board_folder()
+  before <- nrow(showConnections(all = TRUE))
+  for (i in 1:150) honestmargin:::lock_lives(honestmargin:::lock_file(folder))
+  expect_identical(nrow(showConnections(all = TRUE)), before)
+})
+
+test_that("what is no page is refused: sockets, bodies without a length, answers that are none, odd names", {
+  skip_if_not_installed("curl")
+  board <- start_board(folder <- board_folder())
+  question_after(board)
+  address <- strsplit(sub("^http://", "", board$address), "/")[[1]]
+  raw_request <- function(...) {
+    to <- strsplit(address[1], ":")[[1]]
+    con <- socketConnection(to[1], as.integer(to[2]), open = "r+b", blocking = TRUE, timeout = 5)
+    on.exit(close(con))
+    writeBin(charToRaw(paste0(paste(c(...), collapse = "\r\n"), "\r\n\r\n")), con)
+    readLines(con, 1)
+  }
+  socket <- c("Host: x", "Upgrade: websocket", "Connection: Upgrade", "Sec-WebSocket-Version: 13",
+    "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==")
+  expect_match(raw_request("GET /nokey/ HTTP/1.1", socket), "404")
+  expect_match(raw_request(paste0("GET /", address[2], "/ HTTP/1.1"), socket), "400")
+  chunked <- paste0("POST /", address[2], "/log?question=1&name=x HTTP/1.1")
+  expect_match(raw_request(chunked, "Host: x", "Transfer-Encoding: chunked"), "411")
+  for (body in c("1", "[]", "null", "\"x\"", "{\"question\": [1, 2], \"said\": {}}")) {
+    expect_identical(ask_board(board, "answer", body)$status, 400L, info = body)
+    expect_true(ask_board(board, "mark", body)$status %in% c(200L, 400L), info = body)
+  }
+  odd <- ask_board(board, "log?question=1&name=%00%zz", "x")
+  expect_identical(odd$status, 200L)
+  expect_identical(ask_board(board)$status, 200L)
+})

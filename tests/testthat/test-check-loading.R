@@ -115,7 +115,7 @@ test_that("an odd pass is told as the shift of one pass in a linear model would 
   expect_identical(found$pass[found$check == "odd_pass"], "p06")
   told <- capture.output(print(checked))
   expect_no_match(told, "ms_p999", all = TRUE)
-  expect_match(run_cli("check", folder, "--exploratory")$stdout, "behind ms_p99, ms_p999")
+  expect_match(run_cli("check", folder, "--exploratory")$stdout, "behind ms_p99, 1 frame behind ms_p999")
   expect_match(told, "p06: fps_avg .* where other passes of b gave", all = FALSE)
   # shown, not taken out; firm says what it does
   expect_identical(sum(read_study(folder)$passes$role == "counted"), 10L)

@@ -122,7 +122,10 @@ test_that("remedies fit the plan and the arm", {
   rows <- data.frame(
     arm = rep(c("old", "new"), each = 4), value = c(10, 11, 10, 11, 12, 13, 12, 13), order = 1:8, pass = 1:8
   )
-  expect_match(weigh(rows, baseline = "old")$reason, "go back to the first arm")
+  expect_match(weigh(rows, baseline = "old")$reason, "alternate the arms, at least twice each")
+  # and what it says helps
+  alternating <- transform(rows, arm = rep(c("old", "new"), 4))
+  expect_false(weigh(alternating, baseline = "old")$verdict == "no basis")
   folder <- local_plan(
     "setting: {name: firmware, baseline: old, one_way: true}", "arms: [{value: old}, {value: new}]",
     "metrics: [{id: score, worth: 2}]", "workloads: [{id: w}]"

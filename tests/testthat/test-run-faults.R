@@ -219,3 +219,66 @@ test_that("a warm-up that gives nothing stops the run before the passes are spen
   expect_identical(run_study(folder)$state, "done")
   expect_identical(ended_as(folder), c("lost", rep("ok", 6)))
 })
+
+test_that("a command that is not found stops the run, spends no pass and says nothing of an arm", {
+  folder <- local_plan(quick, "    command: nosuchbench --score {arm}", score)
+  planned <- findings(plan_study(folder))
+  expect_match(planned$message, "'nosuchbench' cannot be started here", all = FALSE)
+  run <- run_cli("run", folder)
+  expect_identical(run$status, 4L)
+  expect_match(gsub("\\s+", " ", run$stderr), "could not be started in .*not found. Mend the plan")
+  expect_identical(ended_as(folder), "interrupted")
+  mended <- sub("nosuchbench --score", "echo score 5", readLines(file.path(folder, "study.yml")))
+  writeLines(mended, file.path(folder, "study.yml"))
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(sum(read_study(folder)$passes$outcome == "ok"), 7L)
+  # nor does the shell's own error line give a score
+  wrong <- local_plan(quick, "    command: 'score{arm} 7; true'", sub("score [(]", "(", score))
+  run_study(wrong, most = 1)
+  expect_identical(ended_as(wrong), "lost")
+})
+
+test_that("a name in braces that is nearly one of the values is refused, another is told", {
+  slip <- local_plan(quick, "    command: echo score 5{arn}", score)
+  expect_message_of(plan_study(slip), "honestmargin_error_input", "no value is called \\{arn\\}.*\\{arm\\}")
+  other <- local_plan(quick, "    command: echo score 5{arm} | awk '{print}'", score)
+  expect_match(findings(plan_study(other))$message, "nothing is called \\{print\\}", all = FALSE)
+  expect_identical(run_study(other, most = 1)$ran, 1)
+})
+
+test_that("a pass whose further try a kill took away is run again, and so is one that was undone", {
+  folder <- local_plan(quick, "    command: echo score 5{arm}", score)
+  run_study(folder, most = 3)
+  # as a runner leaves it that is killed between both writes of a ledger of before
+  con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
+  next_pass <- DBI::dbGetQuery(con, "SELECT pass FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY position")$pass[1]
+  DBI::dbExecute(con, "INSERT INTO begun VALUES (?, '2026-01-01T00:00:00.000Z', 1, 'gone', 'here')", list(next_pass))
+  DBI::dbExecute(con, "INSERT INTO ended (pass, ended, outcome) VALUES (?, '2026-01-01T00:01:00.000Z', 'lost')", list(next_pass))
+  DBI::dbExecute(con, "INSERT INTO finding VALUES (?, 'note', 'runner_ended', NULL)", list(next_pass))
+  DBI::dbDisconnect(con)
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(sum(read_study(folder)$passes$outcome == "ok"), 7L)
+  # a disk that fails between both writes leaves neither
+  store <- honestmargin:::open_sqlite(folder)
+  DBI::dbExecute(store$con, "CREATE TEMP TRIGGER no BEFORE INSERT ON pass BEGIN SELECT RAISE(ABORT, 'full'); END")
+  before <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM event")$n
+  pass <- DBI::dbGetQuery(store$con, "SELECT * FROM pass LIMIT 1")
+  expect_error(honestmargin:::store_act(store, {
+    honestmargin:::store_event(store, "undo", pass$pass)
+    honestmargin:::store_again(store, pass, "undone", most = Inf)
+  }), class = "honestmargin_error_stuck")
+  expect_identical(DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM event")$n, before)
+  honestmargin:::close_store(store)
+})
+
+test_that("what a killed writer left half written is swept by the next run, and the seed of the caller stays", {
+  folder <- local_plan(quick, "    command: echo score 5{arm}", score)
+  left <- file.path(folder, c(".part-999999-abc-x.csv", "run.lock-999999"))
+  file.create(left)
+  Sys.setFileTime(left, Sys.time() - 3600)
+  set.seed(5)
+  before <- .Random.seed
+  run_study(folder, most = 1)
+  expect_false(any(file.exists(left)))
+  expect_identical(.Random.seed, before)
+})

@@ -197,3 +197,44 @@ test_that("of a damaged ledger what can be read is saved, and what could not be 
   expect_identical(none$run$status, 3L)
   expect_false(dir.exists(none$out))
 })
+
+local_ran <- function(env = parent.frame()) {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
+    "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: w", "    command: echo score 5{arm}",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]", "    settle: 0", env = env
+  )
+  run_study(folder)
+  folder
+}
+in_ledger <- function(folder, ...) {
+  con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
+  on.exit(DBI::dbDisconnect(con))
+  for (trigger in DBI::dbGetQuery(con, "SELECT name FROM sqlite_master WHERE type = 'trigger'")$name) {
+    DBI::dbExecute(con, paste("DROP TRIGGER", trigger))
+  }
+  for (sql in c(...)) DBI::dbExecute(con, sql)
+}
+
+test_that("a trace that lies outside of the study is none, and one bad row does not take the others along", {
+  folder <- local_ran()
+  in_ledger(folder, "INSERT INTO trace VALUES ('p001', 'frames', '../../etc/passwd', 10, NULL)")
+  expect_match(paste(findings(read_study(folder))$message, collapse = " "), "etc/passwd")
+  writeLines("no parquet", file.path(folder, "bad.parquet"))
+  in_ledger(folder, "INSERT INTO trace VALUES ('p002', 'frames', 'bad.parquet', 10, NULL)")
+  path <- withr::local_tempfile(fileext = ".html")
+  expect_identical(run_cli("report", folder, "--file", path)$status, 0L)
+  expect_true(file.exists(path))
+})
+
+test_that("a ledger whose plan or seal is gone is rescued by the plan that lies beside it", {
+  for (gone in c("plan", "seal")) {
+    folder <- local_ran()
+    in_ledger(folder, "PRAGMA foreign_keys = OFF", paste("DELETE FROM", gone))
+    to <- file.path(withr::local_tempdir(), "saved")
+    suppressWarnings(rescue_study(folder, to))
+    saved <- read_study(to)
+    expect_identical(nrow(saved$passes), 4L)
+    expect_identical(sort(saved$readings$value), c(51, 51, 52, 52))
+  }
+})

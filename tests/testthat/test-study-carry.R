@@ -48,3 +48,28 @@ test_that("a report that was sent leaves nothing in the noise memory of who read
   expect_false(file.exists(memory))
   expect_identical(read_report(path)$sealed$hash, read_study(folder)$sealed$hash)
 })
+
+test_that("a report that somebody altered is refused, never a fault", {
+  scores <- data.frame(arm = rep(c("off", "on"), 4), value = c(100, 104, 101, 105, 99, 103, 100, 104))
+  path <- write_report(scores, withr::local_tempfile(fileext = ".html"), baseline = "off", worth = 2)
+  lines <- readLines(path)
+  from <- grep("id=\"carried-", lines)
+  set.seed(31)
+  altered <- withr::local_tempfile(fileext = ".html")
+  for (i in 1:40) {
+    now <- lines
+    at <- sample(unlist(lapply(from, function(f) f + 1:3)), 1)
+    text <- strsplit(now[at], "")[[1]]
+    text[sample(length(text), min(length(text), 3))] <- sample(c("x", "9", "\"", ",", "{", "-"), 3, TRUE)
+    now[at] <- paste(text, collapse = "")
+    writeLines(now, altered)
+    status <- tryCatch(
+      {
+        headline(weigh(read_report(altered)))
+        "read"
+      },
+      honestmargin_error = function(e) "refused", error = function(e) conditionMessage(e)
+    )
+    expect_true(status %in% c("read", "refused"), info = paste(status, now[at]))
+  }
+})

@@ -84,3 +84,40 @@ test_that("odd outcomes give defined results or classed errors", {
   expect_error(weigh(own, baseline = "a"), "worked out from the column outcome", class = "honestmargin_error_input")
   expect_error(weigh(data.frame(arm = "a", outcome = "burst"), baseline = "a"), class = "honestmargin_error_input")
 })
+
+test_that("an arm that failed anywhere is named with it by every question, and chosen by none", {
+  rows <- rbind(
+    data.frame(workload = "w1", arm = rep(c("low", "max"), 4), value = c(100, 110, 101, 111, 99, 110, 100, 112), outcome = "ok"),
+    data.frame(workload = "w2", arm = rep(c("low", "max"), 4), value = c(50, NA), outcome = c("ok", "crash"))
+  )
+  rows <- rbind(cbind(rows, metric = "score", unit = "points", better = "higher"), transform(
+    rows, metric = "power", unit = "W", better = "lower", value = ifelse(is.na(rows$value), NA, rep(c(60, 61, 59, 60), 4))
+  ))
+  rows$pass <- rep(1:8, 4)[seq_len(nrow(rows))]
+  expect_identical(attr(weigh_floors(rows, c(score = 20), prefer = c("max", "low")), "choice"), "low")
+  near <- weigh_near(rows, c(score = 50, power = 50), prefer = c("max", "low"))
+  expect_identical(attr(near, "choice"), "low")
+  said <- function(x) gsub("\\s+", " ", paste(capture.output(print(x)), collapse = " "))
+  told <- list(
+    weigh_floors(rows, c(score = 20), prefer = c("max", "low")), near,
+    weigh_together(rows, c(score = "better"), baseline = "low"), weigh_overall(rows, baseline = "low"),
+    weigh_cost(rows, "score", "power", baseline = "low")
+  )
+  for (x in told) expect_match(said(x), "max[ (]+failed in 4 of 8 passes of w2|max failed in 4 of 4 passes of w2|failed in 4 of 4 passes of w2")
+  expect_match(headline(weigh(rows, baseline = "low", worth = 2)), "max does not hold in w2")
+})
+
+test_that("fewer failures are asked for only where there were any", {
+  rows <- data.frame(
+    workload = rep(c("calm", "hot"), each = 24), arm = rep(c("old", "new"), 24), value = 100 + 1:48 / 100,
+    outcome = c(rep("ok", 24), rep(c("crash", "ok"), 12))
+  )
+  found <- weigh_together(rows, c(score = "as_good", failed = "better"), baseline = "old", worth = 2)
+  expect_identical(unique(found$workload[found$metric == "failed"]), "hot")
+})
+
+test_that("failures an hour are judged where only ends are, and passes are not alike long", {
+  rows <- data.frame(arm = rep(c("stock", "tuned"), 3), outcome = rep(c("ok", "crash"), 3), seconds = rep(c(1500, 26), 3))
+  v <- weigh(rows, baseline = "stock")
+  expect_identical(v$role[v$metric == "failures_per_hour"], "primary")
+})

@@ -132,6 +132,8 @@ test_that("one option at a time, a target and what confirms it, from the shell",
   make <- function(way) {
     local_plan(
       "question: Which options cost most?", "setting:", "  name: options", "screen:", paste("  way:", way),
+      # folded over, or nothing would tell whether options act on one another
+      if (way == "together") "  fold_over: true",
       "  options:", "    - {name: fog, from: 0, to: 90}", "    - {name: water, from: 0, to: 60}",
       "    - {name: crowd, from: 0, to: 1}",
       "workloads:", "  - id: lap", paste0("    command: ", command),

@@ -295,3 +295,33 @@ test_that("a table is told of a number that was typed wrong, and of arms that ar
   versions <- weigh(data.frame(arm = c("1.0", "1", "2", "2.0", "1", "2"), value = scores[1:6]), baseline = "1")
   expect_identical(sum(findings(versions)$check == "arms_alike"), 2L)
 })
+
+test_that("dplyr, tibble and data.table take a table of verdicts as any other", {
+  skip_if_not_installed("dplyr")
+  skip_if_not_installed("tibble")
+  works <- tryCatch(nrow(dplyr::count(data.frame(a = 1), a)) == 1, error = function(e) FALSE)
+  if (!works) skip("dplyr does not work by itself here")
+  v <- weigh(read_study(demo_study()))
+  primary <- dplyr::filter(v, role == "primary")
+  expect_identical(nrow(primary), sum(v$role == "primary"))
+  expect_identical(dplyr::mutate(v, twice = 2 * change)$twice, 2 * v$change)
+  expect_identical(sum(dplyr::count(v, verdict)$n), nrow(v))
+  expect_identical(nrow(dplyr::bind_rows(v, v)), 2L * nrow(v))
+  expect_identical(tibble::as_tibble(v)$codes, v$codes)
+  expect_identical(headline(dplyr::filter(v, workload == "harbour")), headline(v[v$workload == "harbour", ]))
+  d <- data.table::as.data.table(v)
+  expect_identical(d[["arm"]], v$arm)
+})
+
+test_that("every answer is a tidy table", {
+  skip_if_not_installed("generics")
+  study <- read_study(demo_study())
+  v <- weigh(study)
+  answers <- list(
+    weigh_overall(v), how_firm(v), weigh_frames(study), weigh_floors(study, c(low1_quantile = 60)),
+    weigh_near(study, 2, primary = "score"), weigh_together(study, c(score = "as_good")), noise_sources(study),
+    describe_passes(study), check_passes(v), plan_study(file.path(demo_study(), "study.yml")), study$readings
+  )
+  for (x in answers) expect_identical(class(generics::tidy(x)), "data.frame")
+  expect_setequal(unique(generics::tidy(answers[[1]])$question), c("best", "overall", "trend", "plateau"))
+})

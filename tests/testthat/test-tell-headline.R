@@ -37,7 +37,7 @@ test_that("a failure is in the headline, and pairs have none", {
   expect_null(headline(weigh(read_study(demo_study()), against = "all")))
   expect_match(
     headline(verdicts), paste0(
-      "^2000 Hz loses in harbour \\(average, 1 % low \\(quantile\\)\\); .*",
+      "^2000 Hz loses in harbour \\(average, 1 % low \\(quantile\\)\\) \\(1 of these 2 not so with .*counted\\); .*",
       "of the other 13 comparisons 6 are negligible, 4 unclear and 3 blocked\\.$"
     )
   )

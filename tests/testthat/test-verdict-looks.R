@@ -70,3 +70,17 @@ test_that("failures that are looked at after every pass spend their level", {
   expect_equal(often$lower, at$lower, tolerance = 1e-8)
   expect_lt(often$lower, once$lower)
 })
+
+test_that("under looks the adjusted p value agrees with the interval, whatever widened that", {
+  set.seed(21)
+  for (i in 1:60) {
+    rows <- data.frame(arm = rep(c("a", "b", "c"), 8), block = rep(1:8, each = 3), order = 1:24)
+    rows$value <- round(100 + rnorm(24) + 1.4 * (rows$arm == "b"))
+    v <- weigh(rows, baseline = "a", looks = TRUE)
+    known <- !is.na(v$p_adjusted) & !is.na(v$differs)
+    expect_identical(v$p_adjusted[known] < 0.05, v$differs[known] == "yes")
+    ended <- data.frame(arm = rep(c("a", "b"), 12), outcome = ifelse(runif(24) < rep(c(0.1, 0.9), 12), "crash", "ok"))
+    o <- weigh(ended, baseline = "a", looks = TRUE, primary = "failed")
+    expect_identical(o$p_adjusted < 0.05, o$differs == "yes")
+  }
+})
