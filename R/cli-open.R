@@ -22,6 +22,9 @@ open_input <- function(path, options) {
     assert_compares(study)
     return(study)
   }
+  if (!any(c("columns", "arm", "sheet") %in% given_options(options)) && is_frame_log(path, options$layout)) {
+    return(open_logs(path, options))
+  }
   open_table(path, options)
 }
 
@@ -103,7 +106,7 @@ open_logs <- function(path, options) {
     return(table)
   }
   if (!named) files <- grep(log_ending, files, value = TRUE)
-  if (length(files) == 1 && is.null(options$score)) {
+  if (length(files) == 1 && is.null(options$score) && !is_frame_log(files, options$layout)) {
     return(open_table(files, options))
   }
   of_logs <- c("names", "score", "save", "layout") %in% given_options(options)

@@ -12,6 +12,12 @@ read_text_table <- function(path, what, titled = FALSE, arms = TRUE) {
   }
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
+  if (file.size(opened$file) > 2e7) {
+    abort_input(
+      "more than 20 MB: no table of passes is so long", path,
+      "a log of frames is weighed in its folder, or with a layout: --layout; of other numbers give a row to each pass"
+    )
+  }
   lines <- first_lines(opened$file, -1)
   if (titled && is_json(lines, path)) {
     table <- table_of_json(lines, path, arms)

@@ -39,7 +39,7 @@ tables_together <- function(paths, columns, names = NULL, baseline = NULL) {
   paths <- paths[!warm]
   arms <- if (!results) arms_of_files(paths)
   decimal <- if (results) decimal_of_results(paths)
-  each <- lapply(seq_along(paths), function(i) {
+  each <- on_all_cores(seq_along(paths), worth_it = length(paths) > 40, function(i) {
     read <- if (results) read_result(paths[i], decimal) else read_text_table(paths[i], "readings file", TRUE, FALSE)
     settle_sheet(read, columns, paths[i], arms[i])
   })

@@ -7,7 +7,7 @@
 set_sensors_aside <- function(logs, layout = NULL) {
   # with a layout, only what it fits is known to hold frames
   if (!is.null(layout)) layout <- layout_of_frames(read_layout(layout))
-  frames <- vapply(logs$path, holds_frames, NA, layout = layout)
+  frames <- unlist(on_all_cores(logs$path, function(path) holds_frames(path, layout), length(logs$path) > 40))
   aside <- !frames & any(frames)
   aside[aside] <- vapply(logs$path[aside], holds_sensors, NA)
   logs$sensors <- list2DF(list(name = logs$name[aside], path = logs$path[aside]))
@@ -31,6 +31,29 @@ holds_frames <- function(path, layout) {
     },
     honestmargin_error = function(e) FALSE
   )
+}
+
+#' Is this file, alone, a log of frames and no table of scores? By its first thousand lines
+#'
+#' Nobody types so many passes, and a table says of each which arm it was; a log has no column of words that vary.
+#' @noRd
+is_frame_log <- function(path, layout = NULL) {
+  if (!is_plain_file(path) || !grepl(log_ending, path)) {
+    return(FALSE)
+  }
+  lines <- tryCatch(first_lines(path, 1000), error = function(e) character())
+  if (length(lines) < 1000 && !any(grepl("frame_time_ms", lines[seq_len(min(5, length(lines)))], fixed = TRUE))) {
+    return(FALSE)
+  }
+  separator <- separators[which.max(vapply(separators, function(s) sum(grepl(s, lines, fixed = TRUE)), 1L))]
+  headings <- trimws(gsub("\"", "", strsplit(lines[1], separator, fixed = TRUE)[[1]]))
+  if (name_the_arm(headings) || any(tolower(headings) %in% reading_columns)) {
+    return(FALSE)
+  }
+  cells <- first_cells(lines[seq(min(50, length(lines)), length(lines))], separator)
+  words <- apply(cells, 2, function(v) length(unique(v[grepl("^[[:alpha:]][[:alpha:] ]", v)])))
+  # what cannot be settled of so long a log is asked where it is read
+  all(words < 2) && (length(lines) >= 1000 || holds_frames(path, layout))
 }
 
 holds_sensors <- function(path) {

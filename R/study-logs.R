@@ -144,7 +144,7 @@ ordered_by_time <- function(found, layout) {
 
 # how long each log is, `NA` for one that cannot be read
 seconds_of_frames <- function(paths, layout) {
-  frames <- lapply(paths, function(p) {
+  frames <- on_all_cores(paths, worth_it = length(paths) > 40, function(p) {
     tryCatch(read_frames(p, layout)$frame_time_ms, honestmargin_error = identity)
   })
   broken <- vapply(frames, inherits, NA, "honestmargin_error")
