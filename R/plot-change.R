@@ -32,6 +32,9 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   silent <- is.na(data$lower) | data$verdict == "blocked"
   data$measured <- ifelse(data$verdict == "no basis" & is.finite(data$change), data$change, 0)
   shown <- data[!silent, ]
+  data$said_at <- ifelse(
+    is.na(data$lower) | data$family == "none", data$measured, (data$lower + pmin(data$upper, 1e6)) / 2
+  )
   ggplot2::ggplot(data, ggplot2::aes(y = .data$row)) +
     worth_band_layer(data) +
     ggplot2::geom_vline(xintercept = 0, colour = ink("text"), linewidth = 0.4) +
@@ -42,15 +45,15 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::geom_label(
       data = data,
       ggplot2::aes(
-        x = ifelse(
-          is.na(.data$lower) | .data$family == "none", .data$measured, (.data$lower + pmin(.data$upper, 1e6)) / 2
-        ),
+        x = .data$said_at,
         label = .data$words,
         colour = .data$family
       ),
-      # a measured change without an interval lies at the edge: its words go inwards
-      hjust = ifelse(data$measured == 0, 0.5, ifelse(data$measured > 0, 0.85, 0.15)),
-      vjust = -0.5, size = 3.3, fill = paste0(ink("ground"), "D0"), label.size = 0,
+      hjust = kept_inside(
+        data$said_at, data$panel, pmin(data$lower, -data$worth, -data$noise, data$measured, na.rm = TRUE),
+        pmax(data$upper, data$worth, data$noise, data$measured, na.rm = TRUE)
+      ),
+      vjust = -0.62, size = 3.3, fill = paste0(ink("ground"), "D0"), label.size = 0,
       label.padding = ggplot2::unit(0.12, "lines"),
       fontface = ifelse(data$family %in% c("gain", "loss"), "bold", "plain")
     ) +

@@ -47,3 +47,18 @@ overlaps <- function(one, others) {
   one[["left"]] <= others[, "right"] & one[["right"]] >= others[, "left"] & one[["low"]] <= others[, "high"] &
     one[["high"]] >= others[, "low"]
 }
+
+#' How a label is aligned so that it stays inside its panel, whatever its length: at the left edge it begins at its
+#' point, at the right edge it ends there
+#' @param x Where each label stands. @param panel Of each. @param lower,upper All that is drawn beside, by element of `x`.
+#' @param margin By which the axis goes on beyond all that is drawn, as a share of it.
+#' @return 0 to 1.
+#' @noRd
+kept_inside <- function(x, panel, lower = x, upper = x, margin = 0.18) {
+  finite <- function(v, other) ifelse(is.finite(v), v, other)
+  from <- stats::ave(pmin(finite(lower, x), finite(x, 0), 0), panel, FUN = min)
+  to <- stats::ave(pmax(finite(upper, x), finite(x, 0), 0), panel, FUN = max)
+  wide <- pmax(to - from, 1e-12)
+  share <- (finite(x, 0) - (from - margin * wide)) / (wide * (1 + 2 * margin))
+  pmin(1, pmax(0, share))
+}

@@ -46,7 +46,10 @@ plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
     ) +
     ggplot2::geom_label(
       ggplot2::aes(x = .data$change, label = .data$words, colour = .data$family),
-      vjust = -0.5, size = 3.1, fill = paste0(ink("ground"), "D0"), label.size = 0,
+      hjust = kept_inside(
+        data$change, data$panel, pmin(data$lower, -data$worth, na.rm = TRUE), pmax(data$upper, data$worth, na.rm = TRUE)
+      ),
+      vjust = -0.62, size = 3.1, fill = paste0(ink("ground"), "D0"), label.size = 0,
       label.padding = ggplot2::unit(0.1, "lines")
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free_x", ncol = if (nlevels(data$panel) > 2) 2 else 1) +

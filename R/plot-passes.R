@@ -24,6 +24,8 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   passes <- data[data$kind == "pass" & !is.na(data$value) & data$place %in% seq_along(arms), ]
   means <- data[data$kind == "mean" & !is.na(data$value), ]
   if (!nrow(passes)) abort_input("no pass gave a value to draw", todo = "see the outcomes of the passes")
+  passes$place <- passes$place + beside_equals(passes)
+  passes <- within_scale(passes, means)
   ggplot2::ggplot(passes, ggplot2::aes(x = .data$place, y = .data$value)) +
     baseline_layers(means) +
     block_lines(passes) +
@@ -44,6 +46,31 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       subtitle = paste(strwrap(passes_legend(passes, means), 105), collapse = "\n")
     ) +
     figure_theme()
+}
+
+# equal passes would stand on one another, and ten be seen as five
+beside_equals <- function(passes) {
+  same <- paste(passes$panel, passes$arm, signif(passes$value, 3))
+  nth <- stats::ave(seq_len(nrow(passes)), same, FUN = seq_along)
+  of <- stats::ave(nth, same, FUN = max)
+  (nth - (of + 1) / 2) * pmin(0.07, 0.24 / of)
+}
+
+# a pass that crashed after a second has a value far from all others, and would leave nothing else to be seen
+within_scale <- function(passes, means) {
+  passes$edge <- FALSE
+  for (panel in unique(passes$panel)) {
+    here <- passes$panel == panel
+    counted <- here & passes$state == "counted"
+    seen <- c(passes$value[counted], unlist(means[means$panel == panel, c("lower", "upper")]))
+    seen <- seen[is.finite(seen)]
+    if (!length(seen) || all(counted[here])) next
+    reach <- range(seen) + c(-1, 1) * max(diff(range(seen)), 0.02 * abs(mean(seen))) * 0.3
+    beyond <- here & !counted & (passes$value < reach[1] | passes$value > reach[2])
+    passes$edge[beyond] <- TRUE
+    passes$value[beyond] <- pmin(pmax(passes$value[beyond], reach[1]), reach[2])
+  }
+  passes
 }
 
 baseline_layers <- function(means) {
@@ -100,7 +127,8 @@ passes_legend <- function(passes, means) {
     ". Bar: ",
     if (alone) "where the mean lies, at 95 %." else "mean with the verdict's interval. Dashed: baseline mean.",
     if (any(!is.na(means$lower) & means$state == "baseline")) " Shaded: not worth having.",
-    if (any(passes$state != "counted")) " Cross: does not count."
+    if (any(passes$state != "counted")) " Cross: does not count.",
+    if (any(passes$edge)) " At the edge: lies beyond."
   )
 }
 

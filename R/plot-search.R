@@ -45,7 +45,9 @@ plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::geom_point(ggplot2::aes(x = .data$to, colour = .data$held, shape = .data$held), size = 2.6, stroke = 1.3) +
     ggplot2::geom_text(
       data = data[!data$held, ], ggplot2::aes(x = .data$to, label = paste0(.data$workload, ": ", .data$how)),
-      colour = ink("loss"), vjust = -1, size = 3.2, check_overlap = TRUE
+      # the axis goes on to the right, where words stand
+      colour = ink("loss"), vjust = -1, hjust = pmin(0.5, data$to[!data$held] / max(data$to)), size = 3.2,
+      check_overlap = TRUE
     ) +
     ggplot2::geom_text(
       data = words, ggplot2::aes(x = 1.04 * end, label = .data$words, colour = .data$held), hjust = 0, size = 3.4

@@ -48,10 +48,12 @@ drawn_trace <- function(data, title) {
     ggplot2::geom_line(ggplot2::aes(y = .data$median_ms), colour = ink("text"), linewidth = 0.5) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
-      breaks = marks, labels = show_exact(marks),
+      # words of a drop stand above it
+      expand = ggplot2::expansion(mult = c(0.05, if (NROW(drops)) 0.3 else 0.05)), breaks = marks, labels = show_exact(marks),
       sec.axis = ggplot2::sec_axis(
         ~ 1000 / .,
-        breaks = usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), name = "frames per second"
+        breaks = fewer_marks(usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), nlevels(data$panel)),
+        name = "frames per second"
       )
     ) +
     ggplot2::labs(x = "time in the pass (s)", y = "frame time (ms)") +
@@ -103,7 +105,7 @@ drop_layers <- function(drops, panel) {
     ),
     ggplot2::geom_text(
       ggplot2::aes(x = .data$start_s, y = .data$slowest_ms, label = .data$words),
-      data = drops, hjust = -0.25, size = 3, colour = ink("loss"), check_overlap = TRUE
+      data = drops, hjust = kept_inside(drops$start_s, drops$panel, 0, max(drops$start_s), 0), vjust = -0.8, size = 3, colour = ink("loss"), check_overlap = TRUE
     )
   )
 }
@@ -112,6 +114,9 @@ drop_layers <- function(drops, panel) {
 usual_marks <- function(usual, seen) {
   if (sum(usual >= seen[1] & usual <= seen[2]) > 1) usual else pretty(seen, 4)
 }
+
+# of many panels each is low, and every second mark is enough
+fewer_marks <- function(marks, panels) if (panels > 4) marks[seq_along(marks) %% 2 == 0] else marks
 
 segment_layers <- function(segments, panel) {
   segments$panel <- panel

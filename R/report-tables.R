@@ -3,15 +3,19 @@
 # One string, not a tree of tags: a study has thousands of cells.
 html_table <- function(table, right = character()) {
   class <- ifelse(names(table) %in% right, "right", "left")
-  cell <- function(tag, text, class) {
+  cell <- function(tag, text, class, more = "") {
     paste0(
-      "<", tag, " class=\"", class, "\">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">"
+      "<", tag, " class=\"", class, "\"", more, ">", htmltools::htmlEscape(empty_na(as.character(text))), "</", tag, ">"
     )
   }
   head <- paste(sub("^<th", "<th scope=\"col\"", cell("th", names(table), class)), collapse = "")
-  rows <- do.call(paste0, unname(Map(function(column, c) cell("td", column, c), table, class)))
+  # on a phone a row is a card, and each cell says what it is
+  of <- paste0(" data-of=\"", htmltools::htmlEscape(names(table), attribute = TRUE), "\"")
+  rows <- do.call(paste0, unname(Map(function(column, c, o) {
+    cell("td", column, ifelse(nzchar(empty_na(as.character(column))), c, paste(c, "empty")), o)
+  }, table, class, of)))
   htmltools::HTML(paste0(
-    "<div class=\"scroll\"><table><thead><tr>", head, "</tr></thead><tbody>",
+    "<div class=\"scroll\"><table class=\"cards\"><thead><tr>", head, "</tr></thead><tbody>",
     paste0("<tr>", rows, "</tr>", collapse = "\n"), "</tbody></table></div>"
   ))
 }
