@@ -2,7 +2,8 @@
 
 cli_describe <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  inputs <- lapply(files, open_input, options)
+  # nothing is compared, so nobody need say with what
+  inputs <- lapply(files, open_input, c(options, uncompared = TRUE))
   if (length(files) > 1) names(inputs) <- make.unique(basename(normalizePath(files)))
   x <- describe_remembering(
     if (length(files) > 1) inputs else inputs[[1]],

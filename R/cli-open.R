@@ -117,7 +117,8 @@ open_logs <- function(path, options) {
   assert_no_idle(options, path, c("columns", "sheet", "arm", "batch", if (is.null(score)) "better"))
   better <- directions_given(options)
   study <- read_logs(path,
-    names = options$names, baseline = options$baseline, layout = options$layout, save = options$save, score = score,
+    names = options$names, baseline = if (isTRUE(options$uncompared)) NA else options$baseline,
+    layout = options$layout, save = options$save, score = score,
     better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]
   )
   found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]

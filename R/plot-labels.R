@@ -56,6 +56,8 @@ overlaps <- function(one, others) {
 #' @noRd
 kept_inside <- function(x, panel, lower = x, upper = x, margin = 0.18) {
   finite <- function(v, other) ifelse(is.finite(v), v, other)
+  # panels in which no label stands have no ends
+  panel <- as.character(panel)
   from <- stats::ave(pmin(finite(lower, x), finite(x, 0), 0), panel, FUN = min)
   to <- stats::ave(pmax(finite(upper, x), finite(x, 0), 0), panel, FUN = max)
   wide <- pmax(to - from, 1e-12)

@@ -104,7 +104,7 @@ block_choices <- function(readings) {
   list_of <- function(use, choice) if (use) list(choice)
   first <- if (blocked) counted$block[which.min(order_or_row(counted))]
   without <- readings
-  without$block <- NA
+  without$block <- rep(NA_character_, nrow(without))
   c(
     list_of(blocked && length(unique(counted$block)) > 3, new_choice(
       new_code("firm_first_block"), readings[!readings$block %in% first, , drop = FALSE]

@@ -50,5 +50,6 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
 lay_logs <- function(paths, id, place, keep) {
   dir.create(place, recursive = TRUE, showWarnings = FALSE)
   to <- file.path(place, paste0(id, regmatches(paths, regexpr(log_ending, paths))))
-  if (keep) file.copy(paths, to, copy.date = TRUE) else file.symlink(normalizePath(paths), to)
+  linked <- !keep && all(suppressWarnings(file.symlink(normalizePath(paths), to)))
+  if (!linked) file.copy(paths, to, overwrite = TRUE, copy.date = TRUE)
 }

@@ -11,7 +11,7 @@
 #' @param ... Not used.
 #' @param names How the names are built, where it cannot be worked out: `"{arm}_run{pass}.csv"`, with `{workload}` and
 #'   `{any}` besides.
-#' @param baseline Which arm is the baseline; `NULL`: of two arms the first by name.
+#' @param baseline Which arm is the baseline; `NULL`: of two arms the first by name; `NA` where nothing is compared.
 #' @param layout As in [read_frames()].
 #' @param score Where the files hold what a program printed, and one number of it counts: a regular expression with one
 #'   group, named after the metric, `c(score = "Total: ([0-9.]+)")`; its last hit counts.
@@ -36,11 +36,13 @@ read_logs <- function(x, ..., names = NULL, baseline = NULL, layout = NULL, scor
   checkmate::assert_character(x, min.len = 1, any.missing = FALSE)
   checkmate::assert_string(score, null.ok = TRUE)
   checkmate::assert_choice(better, c("higher", "lower"), null.ok = TRUE)
+  any_baseline <- isTRUE(is.na(baseline))
+  if (any_baseline) baseline <- NULL
   logs <- if (is.null(score)) frame_logs(x, layout) else find_named_logs(x, output_ending)
   paired <- pair_logs(logs, names, baseline)
   found <- paired$found
   arms <- arm_order(found$arm)
-  baseline <- logs_baseline(baseline, arms)
+  baseline <- if (any_baseline) arms[1] else logs_baseline(baseline, arms)
   printed <- if (!is.null(score)) printed_numbers(found$path, score, empty_to(found$outcome, "ok") == "ok")
   found$value <- printed$value
   found <- ordered_by_time(found, layout)

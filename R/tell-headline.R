@@ -131,7 +131,8 @@ arm_phrase <- function(mine, rows, told) {
     return("")
   }
   switch(mine$verdict[1],
-    negligible = "makes no difference worth having", unclear = "is unclear: more passes are needed",
+    negligible = "makes no difference worth having",
+    unclear = if (all(is.finite(mine$more_passes))) "is unclear: more passes are needed" else "is unclear",
     blocked = "is blocked: these passes cannot answer", `no basis` = "has no basis: the noise is not known", ""
   )
 }

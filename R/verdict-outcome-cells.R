@@ -24,11 +24,13 @@ outcome_cells <- function(passes, readings, how) {
   }
   silent <- silent & !any(names(known_outcome_metrics()) %in% how$primary)
   failing <- place[first] %in% place[fell(passes)]
-  uneven <- vapply(place[first], function(p) uneven_exposure(passes[place == p, , drop = FALSE]), NA)
+  longer <- vapply(place[first], function(p) longest_exposure(passes[place == p, , drop = FALSE]), 1)
+  uneven <- longer > 1.1
+  far_longer <- longer > 5
   cells <- lapply(names(known_outcome_metrics()), function(id) {
     of_share <- id == "failed"
-    # where only ends are judged and passes are not alike long, failures an hour are what was asked
-    must <- id %in% how$primary | (silent & (of_share | (failing & uneven)))
+    # where only ends are judged and one arm was tried far longer, a share of passes says little and the rate is asked
+    must <- id %in% how$primary | (silent & (of_share | (failing & far_longer)))
     may <- id %in% how$listed | (failing & (of_share | uneven))
     data.frame(
       passes[first, c("workload", "context"), drop = FALSE],
@@ -39,13 +41,14 @@ outcome_cells <- function(passes, readings, how) {
   cells[!is.na(cells$role), , drop = FALSE]
 }
 
-# where passes are about as long in every arm, failures an hour say nothing new
-uneven_exposure <- function(passes) {
+# how many times as long as in another arm a typical pass ran, 1 where it is not known; where they are about as long,
+# failures an hour say nothing new
+longest_exposure <- function(passes) {
   if (anyNA(passes$seconds) || any(passes$seconds <= 0)) {
-    return(FALSE)
+    return(1)
   }
   typical <- vapply(split(passes$seconds, passes$arm), mean, 1)
-  max(typical) > 1.1 * min(typical)
+  max(typical) / min(typical)
 }
 
 #' @param cells From `outcome_cells()`. @param family How many primary comparisons there are in all.

@@ -361,8 +361,132 @@ own_variance <- function(rows, arms) {
   t.test(d)$p.value < 1 - 0.95^(1 / (arms - 1))
 }
 
+# what was false once, and what was done about it
+break_cells <- function() {
+  letters_of <- function(text) strsplit(text, "")[[1]]
+  # a state of the machine that is drawn anew at each switch of the arm
+  stateful <- function(arm, sd = 0.01) {
+    runs <- rle(arm)$lengths
+    rows <- passes_of_arms(arm)
+    transform(rows, value = value * exp(rep(rnorm(length(runs), sd = sd), runs)))
+  }
+  slow_first <- function(arms, blocks) {
+    rows <- make_study(arms, blocks, order = "mirrored")
+    first <- !duplicated(rows$block)
+    transform(rows, value = value * ifelse(first, 0.97, 1))
+  }
+  lumps <- function(arms, blocks, workloads) {
+    do.call(rbind, lapply(seq_len(workloads), function(w) {
+      rows <- make_study(arms, blocks, sd = 0.002)
+      transform(rows, workload = paste0("w", w), value = value * exp(0.03 * (runif(nrow(rows)) < 0.5)))
+    }))
+  }
+  once <- function(workloads, state) {
+    rows <- data.frame(arm = rep(c("a", "b"), workloads), workload = rep(paste0("w", seq_len(workloads)), each = 2))
+    shift <- rnorm(2, sd = state)
+    transform(rows, value = 100 * exp(ifelse(arm == "a", shift[1], shift[2]) + rnorm(nrow(rows), sd = 0.01)))
+  }
+  over_once <- function(workloads, state) {
+    function() {
+      found <- weigh_overall(once(workloads, state), baseline = "a")$overall
+      any(c(found$verdict, found$like_verdict) %in% c("gain", "loss"))
+    }
+  }
+  disagree <- function(workloads, blocks) {
+    function() {
+      rows <- do.call(rbind, lapply(seq_len(workloads), function(w) {
+        transform(make_study(2, blocks), workload = paste0("w", w))
+      }))
+      weigh_overall(rows, baseline = "a")$overall$differ %in% "yes"
+    }
+  }
+  one_stint <- function() {
+    rows <- passes_of_arms(rep(c("a", "b"), each = 5), drift = 0.005)
+    transform(rows, block = rep(1:5, 2))
+  }
+  floors <- function() {
+    rows <- data.frame(arm = "a", block = rep(1:5, each = 3))
+    rows$value <- 60 * exp(rnorm(5, sd = 0.02)[rows$block] + rnorm(15, sd = 0.01))
+    weigh_floors(rows, c(score = 60))$stays != "unclear"
+  }
+  next_pass <- function() {
+    draw <- function(n) exp(rnorm(n, sd = 0.01)) * ifelse(runif(n) < 0.1, 0.9, 1)
+    rows <- data.frame(arm = "a", value = 100 * draw(10))
+    found <- weigh_floors(rows, c(score = 1), next_pass = TRUE)
+    100 * draw(1) < found$next_lower
+  }
+  together <- function() {
+    metrics <- lapply(c("speed", "heat"), function(m) {
+      rows <- make_study(5, 6)
+      # at the edge of one claim, well within the other
+      up <- if (m == "heat") 0 else log(0.98)
+      transform(rows, metric = m, better = "higher", value = value * ifelse(arm == "a", 1, exp(up)), pass = order)
+    })
+    found <- weigh_together(do.call(rbind, metrics), c(speed = "as_good", heat = "as_good"),
+      baseline = "a", worth = c(speed = 2, heat = 10)
+    )
+    any(tapply(found$holds, found$arm, all))
+  }
+  claims <- function() {
+    one <- rnorm(2, 100, 3)
+    two <- rnorm(12, 100, 1)
+    weigh_claims(mean(one), mean(two), passes = list(2, 12), spread = list(sd(one), sd(two)))$stands
+  }
+  steady <- function() {
+    rows <- passes_of_arms(rep(c("a", "b"), each = 15), 0.003, boot = rep(1:10, each = 3))
+    rows <- transform(rows, value = value * exp(rnorm(10, sd = 0.01)[boot]))
+    differs(weigh(rows, baseline = "a", steady = TRUE))
+  }
+  # the pass that lies farthest off is left out by whoever wants a difference; the headline bears it
+  picked <- function() {
+    rows <- make_study(2, 5)
+    rows$pass <- seq_len(10)
+    apart <- abs(ave(log(rows$value), rows$arm, FUN = function(v) v - mean(v)))
+    rows$role <- ifelse(seq_len(10) == which.max(apart), "excluded", "counted")
+    rows$reason <- ifelse(rows$role == "excluded", "odd", "")
+    v <- weigh(rows, baseline = "a")
+    differs(v) && !grepl("not so with the excluded passes counted", headline(v))
+  }
+  said <- list(
+    `overall, 10 workloads once each, shared state` = over_once(10, 0.01),
+    `overall, 3 workloads once each, shared state` = over_once(3, 0.01),
+    `repeats called blocks, one stint per arm, drift` = function() differs(weigh(one_stint(), baseline = "a")),
+    `stints and a few re-checks, A4 B4 A B` = function() differs(weigh(stateful(letters_of("aaaabbbbab")), baseline = "a")),
+    `stints and a few re-checks, A5 B5 A B A` = function() {
+      differs(weigh(stateful(letters_of("aaaaabbbbbaba")), baseline = "a"))
+    },
+    `declared steady, boots in stints` = steady,
+    `mirrored, 3 arms, 5 blocks, first pass 3 % slow` = function() differs(weigh(slow_first(3, 5), baseline = "a")),
+    `mirrored, 4 arms, 10 blocks, first pass 3 % slow` = function() differs(weigh(slow_first(4, 10), baseline = "b")),
+    `two lumps, 3 blocks, family of 15` = function() differs(weigh(lumps(4, 3, 5), baseline = "a")),
+    `two lumps, 3 blocks, family of 5` = function() differs(weigh(lumps(2, 3, 5), baseline = "a")),
+    `two lumps, 5 blocks, family of 15` = function() differs(weigh(lumps(4, 5, 5), baseline = "a")),
+    `published figures, 2 against 12, the few noisier` = claims,
+    `the pass farthest off left out, headline silent` = picked
+  )
+  weak <- list(
+    `state at each switch, ABBA three times` = function() differs(weigh(stateful(letters_of("abbaabbaabba")), baseline = "a")),
+    `state at each switch, shuffled 6 against 6` = function() {
+      differs(weigh(stateful(sample(rep(c("a", "b"), 6))), baseline = "a"))
+    }
+  )
+  c(
+    lapply(names(said), function(name) cell("false 'differs'", name, "5 % or less", said[[name]])),
+    lapply(names(weak), function(name) cell("false 'differs'", name, "weak spot", weak[[name]], weak = TRUE)),
+    list(
+      cell("false 'disagree'", "10 workloads, 3 blocks", "5 % or less", disagree(10, 3)),
+      cell("false 'disagree'", "10 workloads, 6 blocks", "5 % or less", disagree(10, 6)),
+      cell("false floor", "mean at the floor, 5 blocks of 3 passes", "5 % or less", floors),
+      cell("next pass below its limit", "1 pass in 10 is 10 % slow, 10 passes", "weak spot", next_pass, weak = TRUE),
+      cell("false 'as good'", "5 arms at the edge of a claim", "5 % or less", together)
+    )
+  )
+}
+
 calibration_cells <- function() {
-  c(null_cells(), look_cells(), other_cells(), overall_cells(), cover_cells(), power_cells())
+  c(
+    null_cells(), look_cells(), other_cells(), overall_cells(), cover_cells(), power_cells(), break_cells()
+  )
 }
 
 #' Run one cell

@@ -117,17 +117,18 @@ of_logs <- function(arms, runs = 3) {
     c(folder, if (length(arms) > 1) c("--baseline", arms[1]))
   }
 }
-of_plan <- function(folder, ..., runs = TRUE, only = NULL) {
+of_plan <- function(folder, ..., most = Inf) {
   writeLines(c(...), file.path(folder, "study.yml"))
-  if (runs) run_cli("run", folder)
+  run_study(folder, most = most)
   folder
 }
-sample_command <- "  command: sh -c 'echo score {arm}$(date +%N | cut -c1-2).5'"
+score_line <- "  scores: [{metric: score, pattern: 'score ([0-9.]+)'}]"
+sample_command <- "  command: echo score {arm}$(date +%N | cut -c1-2).5"
 of_ledger <- function(blocks = 3) {
   c(
     "setting: {name: level, baseline: 10}", "arms: [{value: 10}, {value: 11}]", paste("blocks:", blocks),
-    "settle_s: 0", "metrics: [{id: score, better: higher, worth: 2, primary: true}]",
-    "workloads:", "- id: w", sample_command, "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+    "metrics: [{id: score, better: higher, worth: 2, primary: true}]", "sensors: {rate: 0}",
+    "workloads:", "- id: w", sample_command, "  settle: 0", score_line
   )
 }
 other_shapes <- list(
@@ -146,37 +147,33 @@ other_shapes <- list(
     c(path, "--baseline", "low", "--worth", "2")
   },
   toggled = function(folder) {
-    made <- made_study(function(arm, i) plain_frames(24, 8, i), arms = c("a", "b"), blocks = 1,
-      extra = ", toggles: {warm_s: 1}", env = parent.frame(3)
+    of_plan(folder,
+      "setting: {name: option, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2", "sensors: {rate: 0}",
+      "metrics: [{id: fps_avg, worth: 2, primary: true}]",
+      "workloads:", "- id: w", "  settle: 0", "  beacon: true", "  toggle: {settle: 0.1}", "  command: |",
+      "    exec 3> \"$HONESTMARGIN_BEACON_FILE\"; echo beacon 1 >&3",
+      "    for r in 1 2 3; do for a in 1 2; do echo arm $a >&3",
+      "    for i in $(seq 60); do echo frame $((9 + a + (i + r) % 3)).0$a >&3; done; done; done"
     )
-    passes <- utils::read.csv(file.path(made, "passes.csv"))
-    dir.create(file.path(made, "marks"))
-    for (pass in passes$pass) {
-      utils::write.csv(data.frame(
-        time_s = seq(0, 21, 3), word = "arm", value = rep(c("a", "b"), 4)
-      ), file.path(made, "marks", paste0(pass, ".csv")), row.names = FALSE)
-    }
-    made
   },
   demo_study = function(folder) demo_study(),
   ledger_done = function(folder) of_plan(folder, of_ledger()),
-  ledger_begun = function(folder) of_plan(folder, sub("command: sh -c '", "command: sh -c 'case {pass} in p00[12]) ;; *) false;; esac || kill -9 $PPID; ",
-    of_ledger())),
+  # stopped after two of its passes
+  ledger_begun = function(folder) of_plan(folder, of_ledger(), most = 2),
   search = function(folder) {
     of_plan(folder,
-      "setting: {name: clock, baseline: 10}", "settle_s: 0", "search: {for: highest, from: 10, to: 14, step: 1}",
-      "workloads:", "- id: w", "  command: sh -c 'test {arm} -lt 13 && echo score {arm}'",
-      "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+      "setting: {name: clock}", "search: {goal: highest, from: 10, to: 14, step: 1, repeat: 1}", "blocks: 2",
+      "metrics: [{id: score, better: higher, worth: 2}]", "sensors: {rate: 0}",
+      "workloads:", "- id: w", "  command: test {arm} -lt 13 && echo score {arm}", "  settle: 0", score_line
     )
   },
   screen = function(folder) {
     of_plan(folder,
-      "setting: {name: options}", "blocks: 2", "settle_s: 0", "screen:", "  way: singly", "  options:",
-      "  - {name: shadows, off: low, on: high}", "  - {name: fog, off: none, on: full}",
-      "  - {name: crowd, off: few, on: many}",
+      "setting: {name: options}", "blocks: 2", "sensors: {rate: 0}", "screen:", "  way: singly", "  options:",
+      "  - {name: shadows, from: low, to: high}", "  - {name: fog, from: none, to: full}",
+      "  - {name: crowd, from: few, to: many}",
       "metrics: [{id: score, better: higher, worth: 2, primary: true}]",
-      "workloads:", "- id: w", "  command: sh -c 'echo score 1$(date +%N | cut -c1-2).5'",
-      "  scores: {score: {pattern: 'score ([0-9.]+)'}}"
+      "workloads:", "- id: w", "  command: echo score 1$(date +%N | cut -c1-2).5", "  settle: 0", score_line
     )
   }
 )
@@ -255,6 +252,11 @@ faults_of_shape <- function(name, take = seq_len) {
   opened <- suppressMessages(make_shape(name, folder))
   verbs <- grid_verbs()
   out <- character()
+  # a shape that nothing can read tests nothing
+  opens <- run_cell(grid_words(c("describe", "SHAPE"), opened, metric_of_shape(name), folder))
+  if (opens$status != 0) {
+    return(paste0(name, ": is no study: ", opens$said))
+  }
   for (verb in verbs[take(length(verbs))]) {
     where <- withr::local_tempdir()
     words <- grid_words(verb, opened, metric_of_shape(name), where)

@@ -113,3 +113,20 @@ test_that("where one arm is held its change is a bound to one side", {
   over <- weigh(study_with(readings(1.05), "a"), baseline = "a", worth = 2)
   expect_identical(over$verdict[over$metric == "fps_avg"], "unclear")
 })
+
+test_that("where the setting itself is the limiter, the change is what it is", {
+  capped <- function(...) study_with(transform(readings(0.62), value = value), c("a", "b"), ...)
+  x <- capped()
+  x$ceilings$limit_ms <- c(1000 / 120, 1000 / 74)
+  hidden <- weigh(x, baseline = "a", worth = 2)
+  shown <- weigh(x, baseline = "a", worth = 2, setting_limits = TRUE)
+  expect_false(any(honestmargin:::has_code(shown$codes, "two_ceilings")))
+  expect_identical(shown$verdict[shown$metric == "fps_avg"], "clear loss")
+  expect_true(honestmargin:::has_code(hidden$codes, "two_ceilings")[hidden$metric == "fps_avg"])
+  # the plan says so too, and its finding is a note then
+  plan <- c(
+    "setting: {name: cap, baseline: off, limits: true}", "arms: [{value: off}, {value: 60}]",
+    "workloads: [{id: w}]", "metrics: [{id: fps_avg, worth: 2}]"
+  )
+  expect_true(honestmargin:::read_plan(write_lines(plan, ext = ".yml"))$setting$limits)
+})
