@@ -53,6 +53,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   checkmate::assert_character(sheet, any.missing = FALSE, unique = TRUE, null.ok = TRUE)
   table <- table_of_input(path, columns, arm, sheet, names, baseline)
   assert_rounds(table, columns, path)
+  assert_no_loops(table, columns, path)
   path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
   table$cells <- number_within_arms(table$cells, table$given)

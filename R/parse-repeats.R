@@ -81,3 +81,16 @@ assert_rounds <- function(table, columns, path) {
     )
   }
 }
+
+# loops share what their run was like: taken for passes they would show a noise that is none
+assert_no_loops <- function(table, columns, path) {
+  loops <- table$given[heading_key(table$given) %in% c("loop", "loops", "schleife", "schleifen")]
+  if (length(loops) && !any(tolower(columns) %in% tolower(loops))) {
+    abort_needed(
+      paste0("loops of one run are no passes, and '", loops[1], "' numbers loops"),
+      if (!is.data.frame(path)) some_of(path, 3), paste0(
+        "give each run a row with its mean; --columns pass=", as_typed(loops[1]), " where each was started by itself"
+      )
+    )
+  }
+}

@@ -246,7 +246,20 @@ killed <- function() {
   as.integer(done$status != 0)
 }
 
-if (!nzchar(Sys.getenv("TRIALS_READERS_ONLY"))) bad <- bad + sanitized() + killed()
+# --- every verb on every shape of study ----------------------------------------------------
+gridded <- function() {
+  done <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "-e", paste0(
+    "testthat::test_file('tests/testthat/test-every-shape.R', package = 'honestmargin', load_package = 'installed', ",
+    "reporter = 'check', stop_on_failure = TRUE)"
+  )), env = c(
+    "current", HONESTMARGIN_GRID = "all", HONESTMARGIN_NOISE = "off", HONESTMARGIN_SOURCE = getwd()
+  ), error_on_status = FALSE)
+  if (done$status != 0) cat(done$stdout, done$stderr)
+  cat("grid: every verb on every shape,", if (done$status == 0) "an answer or a refusal each time" else "FAILED", "\n")
+  as.integer(done$status != 0)
+}
+
+if (!nzchar(Sys.getenv("TRIALS_READERS_ONLY"))) bad <- bad + sanitized() + killed() + gridded()
 cat(
   "trials:", if (bad) {
     paste(

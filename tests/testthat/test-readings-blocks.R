@@ -21,6 +21,15 @@ test_that("a number that repeats within each arm makes no blocks of one stint pe
   expect_false("blocks_apart" %in% findings(honestmargin:::complete_readings(rows))$check)
 })
 
+test_that("loops of one run are no passes", {
+  rows <- data.frame(arm = rep(c("a", "b"), each = 5), loop = rep(1:5, 2), score = 100 + 1:10)
+  path <- write_lines(c("arm,loop,score", do.call(paste, c(rows, sep = ","))))
+  refused <- run_cli("weigh", path, "--baseline", "a")
+  expect_identical(refused$status, 2L)
+  expect_match(refused$stderr, "loops of one run are no passes")
+  expect_identical(run_cli("weigh", path, "--baseline", "a", "--columns", "pass=loop")$status, 0L)
+})
+
 test_that("rows sorted by arm with numbered rounds and no order are asked about, and both answers end where they say", {
   path <- stint("round", order = FALSE)
   asked <- run_cli("weigh", path, "--baseline", "A")

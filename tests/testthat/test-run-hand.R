@@ -274,3 +274,25 @@ test_that("the card has a blank for each number that is due", {
   expect_match(card, "hill/noise ____")
   expect_lte(max(nchar(strsplit(card, "\n")[[1]])), 80)
 })
+
+test_that("a slip of the finger and an empty Enter at a read-back are asked again, a wrong value shown twice is one", {
+  plan <- c(
+    "setting: {name: rate, baseline: 1, by_hand: set it, read_back: {typed: true}}", "arms: [{value: 1}, {value: 2}]",
+    "blocks: 1", "sensors: {rate: 0}", "metrics: [{id: score, worth: 2}]", "workloads: [{id: w, by_hand: play}]"
+  )
+  answers <- function(read_back) {
+    said <- 0
+    function(kind, facts) {
+      switch(kind, step = TRUE, play = "ok", value = 5, note = NA, frames = NULL, read_back = {
+        said <<- said + 1
+        read_back[min(said, length(read_back))]
+      })
+    }
+  }
+  folder <- local_plan(plan)
+  run_study(folder, ask = answers(c("11", "", "1")), most = 1)
+  expect_identical(read_study(folder)$passes$outcome, "ok")
+  wrong <- local_plan(plan)
+  run_study(wrong, ask = answers(c("7", "7")), most = 1)
+  expect_identical(read_study(wrong)$passes$outcome, "wrong_setting")
+})

@@ -313,3 +313,37 @@ test_that("a sensor over its limit fails a value, and one that shows nothing is 
   expect_identical(search_table(none)$how, "no processor_temperature_max")
   expect_match(run_cli("search", none)$stdout, "Failed: 0 MHz \\(burn: no processor_temperature_max\\)")
 })
+
+test_that("knobs whose values hold commas are never taken apart, and a knob that failed is in the answer", {
+  plan <- function(mem, moves, env = parent.frame()) {
+    local_plan(
+      "setting: {name: clocks}", "search:", "  goal: highest", paste("  moves:", moves), "  repeat: 1", "  knobs:",
+      "  - {name: core, from: 0, to: 3, step: 1}", paste0("  - {name: mem, values: ", mem, "}"), "blocks: 0",
+      "sensors: {rate: 0}", "workloads:", "- id: w",
+      "  command: [sh, -c, 'test {core} -lt 3 && echo core {core} mem {mem}']", "  settle: 0", "  outcome_only: true",
+      env = env
+    )
+  }
+  folder <- plan("['16,18', '14,16', '12,14', '10,12']", "together")
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(readLines(file.path(folder, "logs", "p002.log")), "core 1 mem 14,16")
+  turned <- plan("[0, 1, 2]", "in_turn")
+  run_study(turned)
+  said <- gsub("\\s+", " ", run_cli("search", turned)$stdout)
+  expect_match(said, "^core 2, mem 2 holds: the highest that did; core 3, mem 0 failed[.]")
+  expect_no_match(said, "nothing failed on the way")
+})
+
+test_that("in a search by hand what was put on the ladder can be added, and what was asked for comes next", {
+  folder <- local_plan(
+    "setting: {name: clock, unit: MHz, by_hand: type it}",
+    "search: {goal: highest, from: 0, to: 300, step: 100, tests: [w], repeat: 1}",
+    "workloads: [{id: w, seconds: 600, outcome_only: true}]"
+  )
+  add_pass(folder, arm = "0")
+  expect_equal(search_table(folder)$hours, 1 / 6)
+  steer_search(folder, add = "260")
+  expect_identical(add_pass(folder, arm = "260", outcome = "crash")$arm, "260")
+  steer_search(folder, try = "200")
+  expect_match(run_cli("search", folder)$stdout, "Next: try 200 MHz in w, as it was asked for")
+})

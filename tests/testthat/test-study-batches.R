@@ -80,3 +80,24 @@ test_that("further blocks come with a command and are told as an extension", {
   play(unclear, c(100, 103), c(101, 100))
   expect_match(gsub("\\s+", " ", run_cli("weigh", unclear)$stdout), "per arm: honestmargin repeat")
 })
+
+test_that("what a verdict advises can be done: a repeat is sealed, run and weighed alone, and no plain folder is told so", {
+  folder <- local_plan(
+    "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
+    "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: w", "    settle: 0",
+    "    command: echo score 5$(( 1$(echo {pass} | tr -dc 0-9) * 7 % 10 ))",
+    "    scores: [{metric: score, pattern: 'score ([0-9]+)'}]", "sensors: {rate: 0}"
+  )
+  run_study(folder)
+  told <- gsub("\\s+", " ", run_cli("weigh", folder)$stdout)
+  expect_match(told, paste0("honestmargin repeat ", folder, " --blocks N"), fixed = TRUE)
+  expect_identical(run_cli("repeat", folder, "--blocks", "2")$status, 0L)
+  expect_identical(run_study(folder)$state, "done")
+  expect_identical(run_cli("weigh", folder, "--batch", "2")$status, 0L)
+  plain <- file.path(withr::local_tempdir(), "plain")
+  write_study(read_study(folder), plain)
+  expect_no_match(gsub("\\s+", " ", run_cli("weigh", plain)$stdout), "honestmargin repeat")
+  refused <- run_cli("repeat", plain)
+  expect_identical(refused$status, 3L)
+  expect_match(refused$stderr, "keeps no 'repeat'")
+})
