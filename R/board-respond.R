@@ -118,7 +118,10 @@ asked_for <- function(request) {
   pairs <- strsplit(strsplit(sub("^[?]", "", empty_to(request$QUERY_STRING, "")), "&", fixed = TRUE)[[1]], "=")
   pairs <- Filter(function(p) length(p) == 2, pairs)
   # no text holds a zero byte, and a half of an escape is none
-  plain <- function(text) tryCatch(utils::URLdecode(gsub("%00|%(?![0-9A-Fa-f]{2})", "", text, perl = TRUE)), error = function(e) "")
+  plain <- function(text) {
+    bare <- gsub("%00|%(?![0-9A-Fa-f]{2})", "", text, perl = TRUE)
+    tryCatch(utils::URLdecode(bare), error = function(e) "")
+  }
   stats::setNames(lapply(pairs, function(p) plain(p[2])), vapply(pairs, `[[`, "", 1))
 }
 

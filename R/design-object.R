@@ -34,7 +34,8 @@ estimate <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) U
 #'   where `cautious` and below five units, see `estimate_welch()`). Where they apply: `own`, `total`, `squares`, `all`,
 #'   `contrasts` (from `helping_spread()`); `least_se` and `most_df` at any number; `have`, how many units go on
 #'   counting; `wanted`, the evidence asked for where looks are allowed, with `p`, and `most`, how many units there may
-#'   come to be; `swing` (the range of the differences, in blocks); `events` (of both arms) and `size` (of the smaller: passes, or minutes), where events are counted;
+#' come to be; `swing` (the range of the differences, in blocks); `events` (of both arms) and `size` (of the smaller:
+#' passes, or minutes), where events are counted;
 #'   `amount` in a pass that is touched at all and `untouched` passes, where an arm never was; `extra`, added to the
 #'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so.
 #' @return A list of columns.
@@ -47,7 +48,8 @@ new_estimate <- function(...) {
 estimate_defaults <- list(
   fixed = 0, df_fixed = 0, df_each = 0, cautious = FALSE, own = NA_real_, total = NA_real_, squares = NA_real_,
   all = NA_real_, contrasts = 0, least_se = 0, most_df = Inf, have = 0, wanted = NA_real_, p = NA_real_,
-  most = NA_real_, swing = NA_real_, events = NA_real_, size = NA_real_, amount = NA_real_, untouched = NA_real_, extra = 0, moved = 0
+  most = NA_real_, swing = NA_real_, events = NA_real_, size = NA_real_, amount = NA_real_, untouched = NA_real_,
+    extra = 0, moved = 0
 )
 
 #' What must be told beside a verdict of this design, as a code; `NULL` for nothing

@@ -20,7 +20,8 @@
 #'   interval is Welch's, of logarithms.
 #' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts, a spread of
 #'   one pass.
-#' @references Welch (1947), Biometrika 34, 28-35; Cochran and Cox (1957), Experimental Designs, section 4.14 (few passes
+#' @references Welch (1947), Biometrika 34, 28-35; Cochran and Cox (1957), Experimental Designs, section 4.14 (few
+#' passes
 #'   against many).
 #' @export
 #' @examples

@@ -59,7 +59,8 @@ repeats_to_rows <- function(cells, found) {
 #' @noRd
 assert_rounds <- function(table, columns, path) {
   cells <- table$cells
-  if (is.data.frame(path) || !all(c("arm", "block") %in% names(cells)) || any(c("order", "boot", "pass") %in% names(cells)) ||
+  if (is.data.frame(path) || !all(c("arm", "block") %in% names(cells)) || any(c("order", "boot",
+    "pass") %in% names(cells)) ||
     length(headed_as(names(cells), "when")) || "block" %in% names(columns) || anyNA(cells$arm) || anyNA(cells$block)) {
     return(invisible())
   }

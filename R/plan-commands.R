@@ -100,7 +100,8 @@ unknown_placeholders <- function(plan) {
   commands <- plan_commands(plan)
   stack_rows(lapply(seq_along(commands$place), function(i) {
     # ${NAME} is a variable of the shell
-    found <- regmatches(commands$command[i], gregexpr("(?<![$])[{][A-Za-z][A-Za-z0-9_]*[}]", commands$command[i], perl = TRUE))
+    found <- regmatches(commands$command[i], gregexpr("(?<![$])[{][A-Za-z][A-Za-z0-9_]*[}]", commands$command[i],
+      perl = TRUE))
     name <- setdiff(gsub("[{}]", "", found[[1]]), known)
     if (length(name)) {
       near <- vapply(name, function(n) empty_to(nearest_slip(n, known), NA_character_), "", USE.NAMES = FALSE)

@@ -50,7 +50,8 @@ overlaps <- function(one, others) {
 
 #' How a label is aligned so that it stays inside its panel, whatever its length: at the left edge it begins at its
 #' point, at the right edge it ends there
-#' @param x Where each label stands. @param panel Of each. @param lower,upper All that is drawn beside, by element of `x`.
+#' @param x Where each label stands. @param panel Of each. @param lower,upper All that is drawn beside, by element of
+#' `x`.
 #' @param margin By which the axis goes on beyond all that is drawn, as a share of it.
 #' @return 0 to 1.
 #' @noRd

@@ -49,7 +49,8 @@ drawn_trace <- function(data, title) {
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1) +
     ggplot2::scale_y_log10(
       # words of a drop stand above it
-      expand = ggplot2::expansion(mult = c(0.05, if (NROW(drops)) 0.3 else 0.05)), breaks = marks, labels = show_exact(marks),
+      expand = ggplot2::expansion(mult = c(0.05, if (NROW(drops)) 0.3 else 0.05)), breaks = marks,
+        labels = show_exact(marks),
       sec.axis = ggplot2::sec_axis(
         ~ 1000 / .,
         breaks = fewer_marks(usual_marks(c(15, 30, 60, 120, 240), rev(1000 / seen)), nlevels(data$panel)),
@@ -105,7 +106,8 @@ drop_layers <- function(drops, panel) {
     ),
     ggplot2::geom_text(
       ggplot2::aes(x = .data$start_s, y = .data$slowest_ms, label = .data$words),
-      data = drops, hjust = kept_inside(drops$start_s, drops$panel, 0, max(drops$start_s), 0), vjust = -0.8, size = 3, colour = ink("loss"), check_overlap = TRUE
+      data = drops, hjust = kept_inside(drops$start_s, drops$panel, 0, max(drops$start_s), 0), vjust = -0.8,
+        size = 3, colour = ink("loss"), check_overlap = TRUE
     )
   )
 }

@@ -55,7 +55,8 @@ weigh_cost <- function(x, metric, cost, ..., baseline = NULL, worth = NULL, conf
       ratio = ratio, arms = arms,
       running = if (!is.null(hours)) running_rows(x, power, hours, kwh, how)
     ),
-    class = "honestmargin_costs", failed = failed_arms(x), labels = plan_labels(plan), metric = metric, cost = cost, unit = per$unit,
+    class = "honestmargin_costs", failed = failed_arms(x), labels = plan_labels(plan), metric = metric, cost = cost,
+      unit = per$unit,
     units = per$units,
     confidence = how$confidence, better = rows$better[match(metric, rows$metric)]
   )

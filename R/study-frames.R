@@ -49,7 +49,8 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL, looks = FAL
   looks <- looks || looked_at(x)
   alpha <- family_alpha(how$confidence, length(groups))
   structure(stack_rows(lapply(groups, profile_rows, alpha = alpha, looks = looks)),
-    alpha = alpha, class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan), confidence = how$confidence
+    alpha = alpha, class = c("honestmargin_frames", "data.frame"), labels = plan_labels(x$plan),
+      confidence = how$confidence
   )
 }
 

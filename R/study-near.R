@@ -73,7 +73,8 @@ near_rows <- function(cell, how) {
     at <- if (anyNA(bound)) NA_integer_ else which.min(bound)
     data.frame(
       place,
-      arm = arm, worth = worth, at_worst = if (is.na(at)) NA_real_ else behind_by(-bound[[at]], place$scale, cell$better[1]),
+      arm = arm, worth = worth, at_worst = if (is.na(at)) NA_real_ else behind_by(-bound[[at]], place$scale,
+        cell$better[1]),
       against = if (is.na(at)) NA_character_ else others[at],
       near = near_word(bound, ahead, band)
     )

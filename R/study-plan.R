@@ -35,7 +35,8 @@ plan_study <- function(x, ..., noise = NULL) {
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
       power = power, ways = ways, findings = bind_findings(
         if (searching) back_off_finding(plan),
-        command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared), if (!is.null(power)) plan_shortfall(compared, power)
+        command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared),
+          if (!is.null(power)) plan_shortfall(compared, power)
       ),
       commands = plan_commands(plan)[c("place", "command")]
     ),

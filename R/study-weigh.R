@@ -207,7 +207,8 @@ with_exclusions <- function(readings, passes, verdicts, how) {
   now <- with$verdict[match(key(verdicts), key(with))]
   moved <- primary[which((now != verdicts$verdict)[primary])]
   codes <- unclass(verdicts$codes)
-  codes[moved] <- Map(function(row, then) c(row, list(new_code("only_excluded", then = then))), codes[moved], now[moved])
+  codes[moved] <- Map(function(row, then) c(row, list(new_code("only_excluded", then = then))), codes[moved],
+    now[moved])
   verdicts$codes <- new_codes(codes)
   list(verdicts = verdicts, findings = new_finding("note", "with_excluded", changes = if (length(moved)) {
     told <- verdicts[moved, ]

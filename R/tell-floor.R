@@ -44,7 +44,8 @@ choice_sentence <- function(x, rows, told) {
 
 # of the mean, or where it was asked of the next single pass too
 stays_as_asked <- function(x, rows) {
-  if (attr(x, "next_pass")) ifelse(rows$stays == "yes" & rows$next_stays != "yes", "unclear", rows$stays) else rows$stays
+  if (attr(x, "next_pass")) ifelse(rows$stays == "yes" & rows$next_stays != "yes", "unclear",
+    rows$stays) else rows$stays
 }
 
 arm_floor_sentence <- function(arm, x, rows, told) {
@@ -98,7 +99,10 @@ floors_footing <- function(x) {
   paste0(
     "All intervals hold together at ", show_share(attr(x, "confidence")),
     if (attr(x, "next_pass")) {
-      "; that of the next pass takes passes to vary as a normal distribution does: odd ones in ten that were not seen are not in it"
+      paste(
+        "; that of the next pass takes passes to vary as a normal distribution does, and odd ones that were not seen",
+        "are not in it"
+      )
     }, ". Preferred in this order: ",
     some_of(arm_names(attr(x, "order"), labels_of(x)), 8), "."
   )

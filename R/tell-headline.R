@@ -3,8 +3,10 @@
 #' A study in one line
 #'
 #' @param x What [weigh()] returned, or a study.
-#' @return One sentence on the primary comparisons: which arms never held, lose or gain, and where; which failed; how many
-#'   of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where each arm is compared
+#' @return One sentence on the primary comparisons: which arms never held, lose or gain, and where; which failed; how
+#' many
+#' of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where each arm is compared
+#'
 #'   with each, and where nothing is primary.
 #' @export
 #' @examples
@@ -149,9 +151,11 @@ plural_phrase <- function(text, n) {
     return(text)
   }
   for (verb in list(
-    c("loses", "lose"), c("gains", "gain"), c("does not", "do not"), c("makes", "make"), c("has", "have"), c("is", "are")
+    c("loses", "lose"), c("gains", "gain"), c("does not", "do not"), c("makes", "make"), c("has", "have"), c("is",
+      "are")
   )) {
-    text <- sub(paste0("^", verb[1], "\\b"), verb[2], gsub(paste0(" and ", verb[1], " "), paste0(" and ", verb[2], " "), text))
+    text <- sub(paste0("^", verb[1], "\\b"), verb[2], gsub(paste0(" and ", verb[1], " "), paste0(" and ", verb[2],
+      " "), text))
   }
   text
 }

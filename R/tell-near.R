@@ -21,7 +21,8 @@ near_words <- function(x) {
     said <- c(
       if (any(mine$near == "no")) paste("further behind in", where("no")),
       if (any(mine$near == "unclear")) paste("cannot be told in", where("unclear")),
-      if (all(mine$near == "yes")) if (arm %in% attr(x, "failed")$arm) "as good as the best, but failed" else "so is this"
+      if (all(mine$near == "yes")) if (arm %in% attr(x,
+        "failed")$arm) "as good as the best, but failed" else "so is this"
     )
     paste0(arms_with_failures(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
   }, "")
@@ -43,7 +44,8 @@ near_shown <- function(x) {
   told <- labels_of(x)
   rows <- plain_table(x)
   worst <- ifelse(is.na(rows$at_worst), "", ifelse(rows$at_worst <= 0, "ahead of all",
-    paste0("up to ", sub("^[+]", "", show_change(signif(pmax(rows$at_worst, 0), 2), rows$scale, rows$unit)), " behind ", arm_names(
+    paste0("up to ", sub("^[+]", "", show_change(signif(pmax(rows$at_worst, 0), 2), rows$scale, rows$unit)),
+      " behind ", arm_names(
       rows$against, told
     ))
   ))

@@ -49,7 +49,8 @@ best_set_words <- function(set, told, failed) {
   }
   out <- set[!set$could, , drop = FALSE]
   if (!nrow(out)) {
-    return(paste0("any of ", list_words(arms_with_failures(set$arm, told, failed, TRUE)), " could be (nothing is ruled out)"))
+    return(paste0("any of ", list_words(arms_with_failures(set$arm, told, failed, TRUE)),
+      " could be (nothing is ruled out)"))
   }
   behind <- vapply(seq_len(nrow(out)), function(i) {
     by <- show_change(out$at_least[i], out$scale[i], out$unit[i])
@@ -57,7 +58,8 @@ best_set_words <- function(set, told, failed) {
     paste0(arm_names(out$arm[i], told), " is not: at least ", sub("^[+]", "", by), " behind ", behind)
   }, "")
   left <- set$arm[set$could]
-  paste0(list_words(arms_with_failures(left, told, failed, TRUE)), if (length(left) > 1) " could be; " else "; ", paste(behind, collapse = ", "))
+  paste0(list_words(arms_with_failures(left, told, failed, TRUE)), if (length(left) > 1) " could be; " else "; ",
+    paste(behind, collapse = ", "))
 }
 
 range_of <- function(row, lower, upper) {

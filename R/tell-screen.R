@@ -33,7 +33,8 @@ screen_sentence <- function(rows, told) {
   if (all(rows$verdict == "no basis")) {
     if (is.na(rows$p_interact[1])) {
       return(paste0(
-        about, "no option alone can be told: with as many options as these passes have room for, nothing shows whether ",
+        about, "no option alone can be told: with as many options as these passes have room for, nothing shows ",
+        "whether ",
         "options act on one another, and what two do beyond their sum goes into others. Fold the design over ",
         "(fold_over: true, twice the passes), or change one at a time (way: singly)."
       ))
@@ -152,7 +153,8 @@ alias_words <- function(aliases) {
 ways_shown <- function(ways, scale) {
   data.frame(
     way = ways$way, `passes of each workload` = ways$passes, `would find` = ifelse(
-      is.na(ways$effect), ifelse(ways$mixed, "nothing alone: fold it over", "nothing: more blocks"), show_change(to_shown(ways$effect, scale), scale)
+      is.na(ways$effect), ifelse(ways$mixed, "nothing alone: fold it over", "nothing: more blocks"),
+        show_change(to_shown(ways$effect, scale), scale)
     ),
     check.names = FALSE
   )

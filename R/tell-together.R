@@ -11,7 +11,8 @@ together_words <- function(x) {
     said <- paste(ifelse(claimed$claim == "better", "better", "as good"), "in", metric_labels(claimed$metric, told))
     failing <- mine[!mine$holds %in% TRUE, , drop = FALSE]
     paste0(
-      arms_with_failures(mine$arm[1], told, attr(x, "failed")), " against ", arm_names(mine$baseline[1], told), ": ", list_words(said),
+      arms_with_failures(mine$arm[1], told, attr(x, "failed")), " against ", arm_names(mine$baseline[1], told), ": ",
+        list_words(said),
       if (nrow(failing)) {
         paste0(": not shown; ", paste(vapply(each_row(failing), failing_claim, "", told = told), collapse = "; "))
       } else {

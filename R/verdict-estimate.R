@@ -67,7 +67,8 @@ columns_at <- function(columns, at) lapply(columns, `[`, at)
 
 #' How wide an interval must be where few blocks leave too much to the signs of their differences
 #'
-#' Where passes come in two lumps (two memory layouts), all of one arm lie in one and all of the baseline in the other in
+#' Where passes come in two lumps (two memory layouts), all of one arm lie in one and all of the baseline in the other
+#' in
 #' `2^(1 - 2 n)` of comparisons of n blocks, and their differences hardly vary: with three blocks 34 % of families of 15
 #' had such a one. Where that is likelier over the family than 5 %, an interval is at least as wide as the widest range
 #' of differences inside any comparison of that metric: what passes do without the setting.

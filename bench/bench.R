@@ -75,13 +75,15 @@ few <- each(many(10, 2, 2, 5), 3)
 arms <- each(many(1000, 1, 1, 5))
 crossed <- each(many(50, 20, 20, 3))
 said("a comparison, 1000 arms", sprintf("%.2f ms, %.1f x of 10", arms, arms / few), "1 ms or less")
-said("a comparison, 50 arms x 20 workloads x 20 metrics", sprintf("%.2f ms, %.1f x", crossed, crossed / few), "1 ms or less")
+said("a comparison, 50 arms x 20 workloads x 20 metrics", sprintf("%.2f ms, %.1f x", crossed, crossed / few),
+  "1 ms or less")
 comment <- tempfile(fileext = ".csv")
 numbers <- sprintf("%.3f", rep(simulate_frames(600, mean_ms = 8, seed = 3), length.out = 3e6))
 writeLines(c("frame_time_ms", numbers), comment)
 bare <- best_of(2, function() read_frames(comment))
 writeLines(c("frame_time_ms", numbers[1:1e6], "# a comment", numbers[-(1:1e6)]), comment)
-said("3 million frames with a comment among them", sprintf("%.1f x without", best_of(2, function() read_frames(comment)) / bare), "10 x or less")
+said("3 million frames with a comment among them", sprintf("%.1f x without", best_of(2,
+  function() read_frames(comment)) / bare), "10 x or less")
 unlink(comment)
 
 small <- tempfile(fileext = ".csv")

@@ -65,17 +65,20 @@ blocks <- vapply(1:3, function(effect) c(effect, looked(effect), fixed(effect)),
 writeLines(c(
   "# Calibration", "",
   paste0(
-    "Simulated studies with known truth, ", studies, " a line, through the public functions; made by `make calibrate`, ",
+    "Simulated studies with known truth, ", studies,
+      " a line, through the public functions; made by `make calibrate`, ",
     "never typed. Error: one Monte Carlo standard error. **missed**: more than two of them beyond what is wanted. Weak ",
     "spots are named as such. Beside: what a simpler way says of the same studies. Measured: the day on which that line ",
     "was run."
   ), "",
-  "| what | scenario | % | error | wanted | beside, % | measured |", "| --- | --- | --- | --- | --- | --- | --- |", row, "",
+  "| what | scenario | % | error | wanted | beside, % | measured |", "| --- | --- | --- | --- | --- | --- | --- |",
+    row, "",
   "## How many blocks until it is settled", "",
   paste(
     "`run --until-settled`, three comparisons, by the true difference in standard deviations of one pass; beside it the",
     "blocks that a plan of fixed size needs to find it four times in five, if the difference is known beforehand."
   ), "",
   "| difference | half are settled after | four in five after | fixed plan |", "| --- | --- | --- | --- |",
-  sprintf("| %d | %d | %d | %d |", blocks[1, ], as.integer(blocks[2, ]), as.integer(blocks[3, ]), as.integer(blocks[4, ]))
+  sprintf("| %d | %d | %d | %d |", blocks[1, ], as.integer(blocks[2, ]), as.integer(blocks[3, ]),
+    as.integer(blocks[4, ]))
 ), "docs/calibration.md")

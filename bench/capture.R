@@ -67,7 +67,8 @@ write.csv(
 )
 code <- paste0(
   "library(honestmargin); peak <- function() as.numeric(gsub('[^0-9]', '', grep('VmHWM', readLines('/proc/self/status'), value = TRUE))) / 1024;",
-  "t <- min(vapply(1:2, function(i) system.time(s <<- read_study('", logs, "'))[['elapsed']], 1)); cat(t, peak(), nrow(s$readings))"
+  "t <- min(vapply(1:2, function(i) system.time(s <<- read_study('", logs,
+    "'))[['elapsed']], 1)); cat(t, peak(), nrow(s$readings))"
 )
 out <- as.numeric(strsplit(processx::run("Rscript", c("-e", code))$stdout, " ")[[1]])
 said(

@@ -55,7 +55,8 @@ scene_pass <- function(seconds, mean_ms, jitter, scene, shift_at = 1, factor = 1
     scene$depth / 2 * sin(2 * pi * (at * scene$fast + scene$from)))
   ifelse(cumsum(x) / sum(x) > shift_at, factor * x, x)
 }
-any_scene <- function() list(depth = between(0, 0.3), slow = between(0.3, 2), fast = between(2, 6), from = between(0, 1))
+any_scene <- function() list(depth = between(0, 0.3), slow = between(0.3, 2), fast = between(2, 6), from = between(0,
+  1))
 
 # a study of four arms and five blocks; some passes may leave the pace of their fellows half way. Which are named: as
 # single ones, or as those of two paces
@@ -107,7 +108,8 @@ faultless_study <- function() {
     if (length(unique(orders)) > 1) break
   }
   passes <- data.frame(arm = unlist(orders), block = rep(seq_len(blocks), each = length(arms)))
-  passes <- data.frame(pass = sprintf("p%03d", seq_len(nrow(passes))), workload = "w", order = seq_len(nrow(passes)), passes)
+  passes <- data.frame(pass = sprintf("p%03d", seq_len(nrow(passes))), workload = "w", order = seq_len(nrow(passes)),
+    passes)
   writeLines(c(
     "setting: {name: s, baseline: a}", paste0("arms: [", paste0("{value: ", arms, "}", collapse = ", "), "]"),
     "metrics: [{id: fps_avg, worth: 2, primary: true}]", "workloads: [{id: w}]"

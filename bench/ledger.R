@@ -46,8 +46,10 @@ local({
   })
   cat(sprintf("  (ledger of %d passes, %d readings)\n", n, 10 * n))
 })
-said("the board's word on that ledger", sprintf("%.0f ms", 1000 * best_of(3, function() inside$read_pulse(large))), "under 500 ms")
-said("the board's figure of that ledger, made aside", sprintf("%.1f s", seconds(inside$board_picture(inside$look_now(large)))), "(no aim yet)")
+said("the board's word on that ledger", sprintf("%.0f ms", 1000 * best_of(3, function() inside$read_pulse(large))),
+  "under 500 ms")
+said("the board's figure of that ledger, made aside", sprintf("%.1f s",
+  seconds(inside$board_picture(inside$look_now(large)))), "(no aim yet)")
 said("loading that ledger", sprintf("%.2f s", best_of(2, function() read_study(large))), "under 2 s")
 
 trace <- simulate_frames(8000, mean_ms = 7, seed = 4)[1:1e6]

@@ -301,7 +301,8 @@ overall_cells <- function() {
   }
   list(
     cell("false 'differs'", "over 3 workloads that share noise", "5 % or less", over(3, "verdict"), "t over workloads"),
-    cell("false 'differs'", "over 10 workloads that share noise", "5 % or less", over(10, "verdict"), "t over workloads"),
+    cell("false 'differs'", "over 10 workloads that share noise", "5 % or less", over(10, "verdict"),
+      "t over workloads"),
     cell("false 'differs'", "workloads like these, 5", "5 % or less", over(5, "like_verdict"), "t over workloads"),
     cell("a best arm is lost", "5 equal arms, 5 blocks", "5 % or less", function() {
       rows <- make_study(5, 5)
@@ -351,7 +352,8 @@ power_cells <- function() {
     }
   }
   lapply(c(4, 6), function(arms) {
-    cell("found", paste0("3 times the noise, ", arms, " arms, 5 blocks"), "more than alone", found(arms), "each arm alone")
+    cell("found", paste0("3 times the noise, ", arms, " arms, 5 blocks"), "more than alone", found(arms),
+      "each arm alone")
   })
 }
 
@@ -451,7 +453,8 @@ break_cells <- function() {
     `overall, 10 workloads once each, shared state` = over_once(10, 0.01),
     `overall, 3 workloads once each, shared state` = over_once(3, 0.01),
     `repeats called blocks, one stint per arm, drift` = function() differs(weigh(one_stint(), baseline = "a")),
-    `stints and a few re-checks, A4 B4 A B` = function() differs(weigh(stateful(letters_of("aaaabbbbab")), baseline = "a")),
+    `stints and a few re-checks, A4 B4 A B` = function() differs(weigh(stateful(letters_of("aaaabbbbab")),
+      baseline = "a")),
     `stints and a few re-checks, A5 B5 A B A` = function() {
       differs(weigh(stateful(letters_of("aaaaabbbbbaba")), baseline = "a"))
     },
@@ -465,7 +468,8 @@ break_cells <- function() {
     `the pass farthest off left out, headline silent` = picked
   )
   weak <- list(
-    `state at each switch, ABBA three times` = function() differs(weigh(stateful(letters_of("abbaabbaabba")), baseline = "a")),
+    `state at each switch, ABBA three times` = function() differs(weigh(stateful(letters_of("abbaabbaabba")),
+      baseline = "a")),
     `state at each switch, shuffled 6 against 6` = function() {
       differs(weigh(stateful(sample(rep(c("a", "b"), 6))), baseline = "a"))
     }

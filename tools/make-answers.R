@@ -35,7 +35,8 @@ study("stress", c(
   "question: How far does the core of the Oddlantern go?",
   "setting: {name: core offset, unit: MHz, ordered: true, baseline: \"0\"}",
   "arms: [{value: \"0\"}, {value: \"150\"}, {value: \"300\"}]",
-  "workloads: [{id: light}, {id: heavy, outcome_only: true}]", "metrics: [{id: score, worth: 1, primary: true}]", "blocks: 5"
+  "workloads: [{id: light}, {id: heavy, outcome_only: true}]", "metrics: [{id: score, worth: 1, primary: true}]",
+    "blocks: 5"
 ), p)
 
 # 2: a soak without scores
@@ -50,21 +51,24 @@ study("soak", c(
 ), p)
 
 # 3: two laptops, one pass each
-writeLines(c("arm,workload,score", "Finch,render,812", "Wren,render,861", "Finch,pack,5240", "Wren,pack,5262"), "two.csv")
+writeLines(c("arm,workload,score", "Finch,render,812", "Wren,render,861", "Finch,pack,5240", "Wren,pack,5262"),
+  "two.csv")
 
 # 4: a suite of scores of one machine
 p <- shuffled("Finch", 5, c("render", "pack", "sort"))
 p$score <- round(c(render = 812, pack = 5240, sort = 143)[p$workload] * exp(rnorm(nrow(p), sd = 0.012)))
 study("finch", c(
   "question: How fast is the Finch?", "setting: {name: machine}",
-  "arms: [{value: Finch, attributes: {memory: 16 GB, price: 899}}]", "workloads: [{id: render}, {id: pack}, {id: sort}]",
+  "arms: [{value: Finch, attributes: {memory: 16 GB, price: 899}}]",
+    "workloads: [{id: render}, {id: pack}, {id: sort}]",
   "machine: {processor: Oddlantern K6, system: Lanternix 4}", "conditions: {power: mains}"
 ), p)
 p$arm <- "Wren"
 p$score <- round(c(render = 861, pack = 5262, sort = 171)[p$workload] * exp(rnorm(nrow(p), sd = 0.012)))
 study("wren", c(
   "question: How fast is the Wren?", "setting: {name: machine}",
-  "arms: [{value: Wren, attributes: {memory: 32 GB, price: 1049}}]", "workloads: [{id: render}, {id: pack}, {id: sort}]",
+  "arms: [{value: Wren, attributes: {memory: 32 GB, price: 1049}}]",
+    "workloads: [{id: render}, {id: pack}, {id: sort}]",
   "machine: {processor: Oddlantern K8, system: Lanternix 4}", "conditions: {power: mains}"
 ), p)
 
@@ -149,7 +153,8 @@ draw("outcomes.png", "stress", "--of", "outcomes")
 say("## A soak without scores", "", "Truth: one machine down in six evenings, which is what few hours leave open.", "")
 show("weigh", "soak")
 draw("soak.png", "soak", "--of", "outcomes")
-say("## Two laptops, one pass each", "", "What was measured is shown, and how quiet passes must be for it to stand.", "")
+say("## Two laptops, one pass each", "", "What was measured is shown, and how quiet passes must be for it to stand.",
+  "")
 show("weigh", "two.csv", "--baseline", "Finch", "--worth", "2")
 sketch("two.svg", "two.csv", "--baseline", "Finch", "--worth", "2")
 say("Somebody else's two figures are asked the same way:", "")
@@ -164,7 +169,8 @@ say(
   "Truth: kits of 8 GB drop deep in about half of the passes, those of 32 GB never; the averages do not differ.", ""
 )
 show("weigh", "memory")
-draw("drops.png", "memory", "--of", "trace", "--pass", paste(c(drops$pass[hit[1]], drops$pass[drops$arm == "C"][1]), collapse = ","))
+draw("drops.png", "memory", "--of", "trace", "--pass", paste(c(drops$pass[hit[1]], drops$pass[drops$arm == "C"][1]),
+  collapse = ","))
 say(
   "## Before and after an update", "",
   "Truth: everything is 2 % quicker in autumn, and the update gives the harbour 4 % more.", ""

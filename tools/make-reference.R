@@ -16,7 +16,8 @@ lines <- c(
 )
 top <- unique(sub("/.*", "", keys$key))
 sections <- list(
-  "The question" = c("study", "question"), "The setting and its arms" = c("setting", "arms"), "Looking for a value" = "search", "Many options" = "screen",
+  "The question" = c("study", "question"), "The setting and its arms" = c("setting", "arms"),
+    "Looking for a value" = "search", "Many options" = "screen",
   "What is run" = "workloads", "What is judged" = "metrics", "A second factor" = "context",
   "How often, in which order" = c(
     "blocks", "passes_per_block", "warm_up", "order", "seed", "confidence", "drop_settled"

@@ -21,7 +21,8 @@ levels_wanted <- commandArgs(TRUE)
 if (!length(levels_wanted)) levels_wanted <- "run"
 fields <- list(
   run = c("Imports", "LinkingTo"), test = "Suggests",
-  lint = "Config/Needs/lint", docs = "Config/Needs/docs", site = "Config/Needs/site", calibrate = "Config/Needs/calibrate"
+  lint = "Config/Needs/lint", docs = "Config/Needs/docs", site = "Config/Needs/site",
+    calibrate = "Config/Needs/calibrate"
 )
 programs <- list(
   # real renderers, in software in a virtual X server, for the frame probe

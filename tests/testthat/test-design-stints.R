@@ -41,7 +41,9 @@ test_that("there and back with three arms, what being first in a block brings is
   set.seed(13)
   studies <- simulated(300)
   mirrored <- function(arms = c("a", "b", "c"), blocks = 6, slow = 0.97) {
-    rows <- do.call(rbind, lapply(seq_len(blocks), function(b) data.frame(block = b, arm = if (b %% 2) arms else rev(arms))))
+    rows <- do.call(rbind, lapply(seq_len(blocks), function(b) {
+      data.frame(block = b, arm = if (b %% 2) arms else rev(arms))
+    }))
     rows$order <- seq_len(nrow(rows))
     rows$value <- 100 * exp(rnorm(blocks, sd = 0.02)[rows$block] + rnorm(nrow(rows), sd = 0.01))
     rows$value <- rows$value * ifelse(duplicated(rows$block), 1, slow)

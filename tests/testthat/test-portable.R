@@ -5,12 +5,16 @@ elsewhere <- c(
   "cli-demo: sh" = "the live demo needs a shell, and says so",
   "plan-commands: sh" = "a plan's shell line needs a shell; a list of words starts as it is",
   "run-lock: file.link" = "refused by systems without hard links, with what to do",
-  "run-lock: /proc" = "a process is known by its number alone", "source-command: /proc" = "leftovers are not looked for",
-  "source-command: sh" = "the first word of a command is not looked up", "source-environment: sh" = "nothing of R's is known to be taken out",
-  "source-machine: /proc" = "no boot id, no sensors: said in the conditions", "source-machine: /sys" = "no governor, mains or heat is noted",
+  "run-lock: /proc" = "a process is known by its number alone",
+    "source-command: /proc" = "leftovers are not looked for",
+  "source-command: sh" = "the first word of a command is not looked up",
+    "source-environment: sh" = "nothing of R's is known to be taken out",
+  "source-machine: /proc" = "no boot id, no sensors: said in the conditions",
+    "source-machine: /sys" = "no governor, mains or heat is noted",
   "source-screen: /proc" = "no lid is noted", "store-sqlite: file.link" = "renamed into place",
   "study-logs-written: file.symlink" = "copied where links are refused", "source-archive: /proc" = "not used",
-  "plan-keys: /sys" = "an example in the documentation", "source-recorder: /proc" = "no recorder: no sensors, which is said"
+  "plan-keys: /sys" = "an example in the documentation",
+    "source-recorder: /proc" = "no recorder: no sensors, which is said"
 )
 
 test_that("every call that is not portable is written down with what happens on other systems", {

@@ -1,5 +1,6 @@
 stint <- function(heading, order = TRUE) {
-  rows <- data.frame(arm = rep(c("A", "B"), each = 5), round = rep(1:5, 2), order = 1:10, score = c(1000:1004, 1040:1044))
+  rows <- data.frame(arm = rep(c("A", "B"), each = 5), round = rep(1:5, 2), order = 1:10, score = c(1000:1004,
+    1040:1044))
   names(rows)[2] <- heading
   if (!order) rows$order <- NULL
   path <- tempfile(fileext = ".csv")
@@ -14,7 +15,8 @@ test_that("a number that repeats within each arm makes no blocks of one stint pe
     expect_match(paste(findings(v)$message, collapse = " "), "blocks are numbers of repeats")
   }
   # blocks that run together stay, one that was gone back for too
-  rows <- data.frame(arm = rep(c("A", "B"), 5), block = rep(1:5, each = 2), order = 1:10, value = rep(c(100, 104), 5) + 1:10 / 10)
+  rows <- data.frame(arm = rep(c("A", "B"), 5), block = rep(1:5, each = 2), order = 1:10, value = rep(c(100, 104),
+    5) + 1:10 / 10)
   expect_identical(weigh(rows, baseline = "A")$unit_of_replication, "pass")
   expect_false("blocks_apart" %in% findings(honestmargin:::complete_readings(rows))$check)
   rows$order[3] <- 11

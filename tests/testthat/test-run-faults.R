@@ -251,9 +251,11 @@ test_that("a pass whose further try a kill took away is run again, and so is one
   run_study(folder, most = 3)
   # as a runner leaves it that is killed between both writes of a ledger of before
   con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
-  next_pass <- DBI::dbGetQuery(con, "SELECT pass FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY position")$pass[1]
+  open <- "SELECT pass FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY position"
+  next_pass <- DBI::dbGetQuery(con, open)$pass[1]
   DBI::dbExecute(con, "INSERT INTO begun VALUES (?, '2026-01-01T00:00:00.000Z', 1, 'gone', 'here')", list(next_pass))
-  DBI::dbExecute(con, "INSERT INTO ended (pass, ended, outcome) VALUES (?, '2026-01-01T00:01:00.000Z', 'lost')", list(next_pass))
+  DBI::dbExecute(con, "INSERT INTO ended (pass, ended, outcome) VALUES (?, '2026-01-01T00:01:00.000Z', 'lost')",
+    list(next_pass))
   DBI::dbExecute(con, "INSERT INTO finding VALUES (?, 'note', 'runner_ended', NULL)", list(next_pass))
   DBI::dbDisconnect(con)
   expect_identical(run_study(folder)$state, "done")

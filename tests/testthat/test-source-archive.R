@@ -56,7 +56,8 @@ test_that("an archive of any name is local, and one too large, too deep or torn 
   inside <- packed_folder(folder)
   withr::with_dir(folder, utils::tar("host:sent.tar", "results", tar = "internal"))
   expect_weighed_alike(file.path(folder, "host:sent.tar"), inside)
-  withr::with_dir(folder, expect_identical(run_cli("weigh", "host:sent.tar", "--baseline", "off", wd = folder)$status, 0L))
+  withr::with_dir(folder, expect_identical(run_cli("weigh", "host:sent.tar", "--baseline", "off",
+    wd = folder)$status, 0L))
   # a header that promises 5 GB, as a bomb does; nothing of it is there
   header <- raw(512)
   header[1:5] <- charToRaw("a.csv")
@@ -92,6 +93,7 @@ test_that("a pipe that lies in a folder is passed by, one that is named is read"
   out <- run_cli("weigh", inside, "--baseline", "off")
   expect_identical(out$status, 0L)
   scores <- write_lines("arm,score", "off,100", "on,104", "off,101", "on,105", "off,99", "on,104")
-  piped <- processx::run("bash", c("-c", paste0(launcher, " weigh <(cat ", scores, ") --baseline off")), error_on_status = FALSE)
+  piped <- processx::run("bash", c("-c", paste0(launcher, " weigh <(cat ", scores, ") --baseline off")),
+    error_on_status = FALSE)
   expect_identical(piped$status, 0L)
 })

@@ -81,7 +81,7 @@ test_that("further blocks come with a command and are told as an extension", {
   expect_match(gsub("\\s+", " ", run_cli("weigh", unclear)$stdout), "per arm: honestmargin repeat")
 })
 
-test_that("what a verdict advises can be done: a repeat is sealed, run and weighed alone, and no plain folder is told so", {
+test_that("what a verdict advises can be done, and no plain folder is told to repeat", {
   folder <- local_plan(
     "setting: {name: level, baseline: 1}", "arms: [{value: 1}, {value: 2}]", "blocks: 2",
     "metrics: [{id: score, worth: 2, primary: true}]", "workloads:", "  - id: w", "    settle: 0",

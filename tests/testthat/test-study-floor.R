@@ -31,7 +31,8 @@ test_that("the first that stays everywhere is chosen, in the order that is prefe
   table[table$arm == "mid", ][1, c("outcome", "value")] <- list("crash", NA)
   found <- weigh_floors(table, c(fps_avg = 35), prefer = c("high", "mid", "low"))
   expect_identical(attr(found, "choice"), "low")
-  expect_match(paste(floor_words(found), collapse = " "), "mid \\(failed in 1 of [0-9]+ passes of [a-z]+\\): keeps it, but failed")
+  expect_match(paste(floor_words(found), collapse = " "),
+    "mid \\(failed in 1 of [0-9]+ passes of [a-z]+\\): keeps it, but failed")
   # less is better: it must stay below
   hot <- arms_table(c(slow = 70, fast = 90), 0.002, metric = "temperature", unit = "C", better = "lower")
   expect_identical(weigh_floors(hot, c(temperature = 80))$stays, c("yes", "no"))

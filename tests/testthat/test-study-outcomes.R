@@ -87,11 +87,13 @@ test_that("odd outcomes give defined results or classed errors", {
 
 test_that("an arm that failed anywhere is named with it by every question, and chosen by none", {
   rows <- rbind(
-    data.frame(workload = "w1", arm = rep(c("low", "max"), 4), value = c(100, 110, 101, 111, 99, 110, 100, 112), outcome = "ok"),
+    data.frame(workload = "w1", arm = rep(c("low", "max"), 4), value = c(100, 110, 101, 111, 99, 110, 100, 112),
+      outcome = "ok"),
     data.frame(workload = "w2", arm = rep(c("low", "max"), 4), value = c(50, NA), outcome = c("ok", "crash"))
   )
   rows <- rbind(cbind(rows, metric = "score", unit = "points", better = "higher"), transform(
-    rows, metric = "power", unit = "W", better = "lower", value = ifelse(is.na(rows$value), NA, rep(c(60, 61, 59, 60), 4))
+    rows, metric = "power", unit = "W", better = "lower", value = ifelse(is.na(rows$value), NA, rep(c(60, 61, 59,
+      60), 4))
   ))
   rows$pass <- rep(1:8, 4)[seq_len(nrow(rows))]
   expect_identical(attr(weigh_floors(rows, c(score = 20), prefer = c("max", "low")), "choice"), "low")
@@ -103,7 +105,7 @@ test_that("an arm that failed anywhere is named with it by every question, and c
     weigh_together(rows, c(score = "better"), baseline = "low"), weigh_overall(rows, baseline = "low"),
     weigh_cost(rows, "score", "power", baseline = "low")
   )
-  for (x in told) expect_match(said(x), "max[ (]+failed in 4 of 8 passes of w2|max failed in 4 of 4 passes of w2|failed in 4 of 4 passes of w2")
+  for (x in told) expect_match(said(x), "failed in 4 of [48] passes of w2")
   expect_match(headline(weigh(rows, baseline = "low", worth = 2)), "max does not hold in w2")
 })
 
@@ -117,7 +119,8 @@ test_that("fewer failures are asked for only where there were any", {
 })
 
 test_that("failures an hour are judged where only ends are, and passes are not alike long", {
-  rows <- data.frame(arm = rep(c("stock", "tuned"), 3), outcome = rep(c("ok", "crash"), 3), seconds = rep(c(1500, 26), 3))
+  rows <- data.frame(arm = rep(c("stock", "tuned"), 3), outcome = rep(c("ok", "crash"), 3), seconds = rep(c(1500,
+    26), 3))
   v <- weigh(rows, baseline = "stock")
   expect_identical(v$role[v$metric == "failures_per_hour"], "primary")
 })
