@@ -27,8 +27,13 @@ read_layout <- function(layout) {
   for (key in intersect(names(layout), names(allowed))) {
     if (!isTRUE(layout[[key]] %in% allowed[[key]])) {
       abort_input(
-        paste0("'", layout[[key]], "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", "))
+        paste0("'", paste(unlist(layout[[key]]), collapse = ", "), "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", "))
       )
+    }
+  }
+  for (key in intersect(names(layout), c("column", "starts", "program"))) {
+    if (length(layout[[key]]) != 1 || is.list(layout[[key]]) || is.na(layout[[key]])) {
+      abort_input(paste0("'", key, "' is not one name or number"), source, paste0("write ", key, ": NAME on one line"))
     }
   }
   lines <- layout$header_lines

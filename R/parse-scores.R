@@ -20,8 +20,10 @@ last_match <- function(lines, pattern) {
 
 # one of each line that fits
 all_matches <- function(lines, pattern) {
-  hits <- grep(pattern, lines, perl = TRUE, value = TRUE)
-  unlist(lapply(regmatches(hits, regexec(pattern, hits, perl = TRUE)), function(f) f[min(2, length(f))]))
+  # a line on which the pattern gives up (too many ways to try) is a line without a hit
+  hits <- suppressWarnings(grep(pattern, lines, perl = TRUE, value = TRUE))
+  found <- suppressWarnings(regexec(pattern, hits, perl = TRUE))
+  unlist(lapply(regmatches(hits, found), function(f) f[min(2, length(f))]))
 }
 
 #' The number at a path such as `result.passes[0].score`

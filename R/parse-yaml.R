@@ -16,6 +16,14 @@ parse_yaml_lines <- function(text, path, what = "plan", written = FALSE) {
   # an arm called "on" or "no" is a name, not a truth value
   truth <- function(words, value) function(x) if (x %in% words) value else x
   number <- function(x) number_of_yaml(x, written)
+  # an anchor that is none is only warned of
+  invalid <- function(e) {
+    at <- regmatches(conditionMessage(e), regexpr("line [0-9]+", conditionMessage(e)))
+    abort_input(
+      paste("not valid YAML:", sub("\\s+at line.*|\n.*", "", conditionMessage(e))), c(path, at),
+      "check the indentation, and quote values that hold ': ' or '#'"
+    )
+  }
   value <- tryCatch(
     yaml::yaml.load(paste(text, collapse = "\n"),
       eval.expr = FALSE, handlers = list(
@@ -25,13 +33,7 @@ parse_yaml_lines <- function(text, path, what = "plan", written = FALSE) {
         int = number, float = number, "float#fix" = number, "float#exp" = number
       )
     ),
-    error = function(e) {
-      at <- regmatches(conditionMessage(e), regexpr("line [0-9]+", conditionMessage(e)))
-      abort_input(
-        paste("not valid YAML:", sub("\\s+at line.*|\n.*", "", conditionMessage(e))), c(path, at),
-        "check the indentation, and quote values that hold ': ' or '#'"
-      )
-    }
+    error = invalid, warning = invalid
   )
   if (!is.list(value) || is.null(names(value))) {
     abort_input(paste0("holds no 'key: value' lines, so it is no ", what), path, "see the example in the README")

@@ -88,3 +88,20 @@ test_that("a value that is called 560.10 reaches the command and the verdict as 
   run_study(folder)
   expect_setequal(readLines(file.path(folder, "said")), c("560.10", "560.9"))
 })
+
+test_that("layouts and plans that hold lists, maps or anchors where a word is due are refused without a warning", {
+  log <- write_lines("a,frame_time_ms", sprintf("%d,%.3f", 1:100, 8 + 1:100 / 100))
+  layout <- function(line, key = "column") {
+    lines <- c(column = "column: 2", holds = "holds: durations", unit = "unit: ms")
+    lines[[key]] <- line
+    write_lines(lines, ext = ".yml")
+  }
+  for (line in c("column: [a, b]", "column: {a: b}", "column: *a", "column: ~", "*acolumn: 2", "column: []")) {
+    expect_no_warning(expect_error(read_frames(log, layout(line)), class = "honestmargin_error_input"))
+  }
+  expect_error(read_frames(log, layout("unit: [ms, s]", "unit")), class = "honestmargin_error_input")
+  plan <- write_lines("setting: *a", "arms: [{value: 1}]", "workloads: [{id: w}]", ext = ".yml")
+  expect_no_warning(expect_error(plan_study(plan), class = "honestmargin_error_input"))
+  # a pattern that gives up on a line finds nothing there, and says nothing
+  expect_no_warning(honestmargin:::last_match(strrep("a", 5e4), "(a+)+b"))
+})
