@@ -9,13 +9,14 @@ html_table <- function(table, right = character()) {
     )
   }
   head <- paste(sub("^<th", "<th scope=\"col\"", cell("th", names(table), class)), collapse = "")
-  # on a phone a row is a card, and each cell says what it is
-  of <- paste0(" data-of=\"", htmltools::htmlEscape(names(table), attribute = TRUE), "\"")
+  # on a phone a row of a short table is a card, and each cell says what it is; a long one would grow by a tenth
+  cards <- nrow(table) <= 60
+  of <- if (!cards) "" else paste0(" data-of=\"", htmltools::htmlEscape(names(table), attribute = TRUE), "\"")
   rows <- do.call(paste0, unname(Map(function(column, c, o) {
-    cell("td", column, ifelse(nzchar(empty_na(as.character(column))), c, paste(c, "empty")), o)
+    cell("td", column, ifelse(cards & !nzchar(empty_na(as.character(column))), paste(c, "empty"), c), o)
   }, table, class, of)))
   htmltools::HTML(paste0(
-    "<div class=\"scroll\"><table class=\"cards\"><thead><tr>", head, "</tr></thead><tbody>",
+    "<div class=\"scroll\"><table", if (cards) " class=\"cards\"", "><thead><tr>", head, "</tr></thead><tbody>",
     paste0("<tr>", rows, "</tr>", collapse = "\n"), "</tbody></table></div>"
   ))
 }

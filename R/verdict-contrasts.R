@@ -34,7 +34,10 @@ compare_in_blocks <- function(set, which, cell, how) {
   both <- !is.na(cell$means[, arms, drop = FALSE] + cell$means[, set$baseline])
   twice <- cell$lay$passes[, arms, drop = FALSE] > 1 | cell$lay$passes[, set$baseline] > 1
   e <- estimate_in_blocks(cell$means, cell$lay$passes, arms, set$baseline)
-  if (!is.null(cell$firsts)) e <- without_firsts(e, cell$means, arms, set$baseline, cell$firsts)
+  if (!is.null(cell$firsts)) {
+    alpha <- family_alpha(how$confidence, cell$family)
+    e <- widen_for_firsts(e, cell$means, arms, set$baseline, cell$firsts, alpha)
+  }
   found_columns(
     e, differences_in_blocks(e), set, which, cell, how, "blocks",
     unname(ifelse(colSums(both & twice) > 0, "block", "pass")),

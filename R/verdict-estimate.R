@@ -7,8 +7,7 @@
 #' @noRd
 at_size <- function(e, n, alpha) {
   se <- sqrt(e$fixed + e$each / n)
-  # so few that nothing is left to tell the noise by: as wide as can be
-  df <- pmax(e$df_fixed + e$df_each * n, 0.5)
+  df <- e$df_fixed + e$df_each * n
   few <- which(e$cautious & n < 5)
   df[few] <- (df[few] + n[few] - 1) / 2
   by <- which(e$contrasts > 1)
