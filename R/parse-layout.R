@@ -27,7 +27,8 @@ read_layout <- function(layout) {
   for (key in intersect(names(layout), names(allowed))) {
     if (!isTRUE(layout[[key]] %in% allowed[[key]])) {
       abort_input(
-        paste0("'", paste(unlist(layout[[key]]), collapse = ", "), "' is no ", key), source, paste("one of", paste(allowed[[key]], collapse = ", "))
+        paste0("'", paste(unlist(layout[[key]]), collapse = ", "), "' is no ", key), source, paste("one of",
+          paste(allowed[[key]], collapse = ", "))
       )
     }
   }
