@@ -35,7 +35,10 @@ terminal plan 12 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin
 mkdir "$work/dial"
 sed 's/seconds: 20/seconds: 15/' "$(Rscript -e 'cat(system.file("stand-in", "dial.yml", package = "honestmargin"))')" |
   sed 's/--seconds {seconds}/--seconds {seconds} \&\& sleep 2/' > "$work/dial/study.yml"
-terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; honestmargin run dial"
+# in a name space of its own: what else runs on this machine is nobody's business
+alone=""
+unshare -p -f --mount-proc true 2>/dev/null && alone="unshare -p -f --mount-proc"
+terminal run 13 "cd $work; printf \"\\\$ honestmargin run dial\n\n\"; $alone honestmargin run dial"
 
 # a study by hand: prompts and answers
 mkdir "$work/lid"
