@@ -22,6 +22,10 @@ words_of_verdicts <- list(
     "{unit}s"
   ),
   one_shared_block = "{arm} and {baseline} share one block only; run both in at least three blocks",
+  few_signs = paste(
+    "{n|block|blocks} for {family|comparison|comparisons} leave too much to chance: the interval is as wide as this",
+    "metric swings by itself; more blocks narrow it"
+  ),
   only_excluded = "with the excluded passes counted: {then}",
   one_stint = paste(
     "one stint per arm: time and setting cannot be told apart; alternate the arms, at least twice each (A B A B)"

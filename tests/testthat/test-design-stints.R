@@ -83,6 +83,8 @@ test_that("passes in two lumps do not make differences of three blocks", {
   for (shape in list(c(4, 5), c(2, 5))) {
     expect_lte(false_share(function() lumps(shape[1], shape[2]), studies), at_most(0.05, studies))
   }
+  told <- lumps(4, 5)
+  expect_match(told$reason, "3 blocks for 15 comparisons leave too much to chance", all = FALSE)
   # what is far beyond what passes do by themselves is found all the same
   rows <- expand.grid(arm = c("a", "b"), block = 1:3, workload = paste0("w", 1:5))
   rows$value <- 100 * exp(rnorm(30, sd = 0.003)) * ifelse(rows$arm == "b", 0.6, 1)

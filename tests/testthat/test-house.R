@@ -116,3 +116,13 @@ test_that("a public function with dots checks them", {
     )
   }
 })
+
+test_that("every code that is made has words", {
+  files <- list.files(file.path(source_root(), "R"), "[.]R$", full.names = TRUE)
+  code <- paste(unlist(lapply(files, readLines)), collapse = "\n")
+  made <- regmatches(code, gregexpr("(new_code\\(|new_finding\\(\"[a-z]+\", )\"[a-z_0-9]+\"", code))[[1]]
+  made <- unique(sub(".*\"([a-z_0-9]+)\"$", "\\1", made))
+  expect_gt(length(made), 100)
+  own <- unlist(lapply(honestmargin:::registered("check"), function(check) names(check$words)))
+  expect_identical(setdiff(made, c(ls(honestmargin:::code_words), own)), character())
+})
