@@ -76,7 +76,6 @@ fill_search <- function(plan, where) {
   }
   ladders <- lapply(seq_along(knobs), function(i) knob_values(knobs[[i]], plan$search$goal, place(i)))
   plan$search$ladders <- ladders
-  plan$search$knob_names <- vapply(knobs, `[[`, "", "name")
   plan$search$tests <- if (length(plan$search$tests)) plan$search$tests else plan_workloads(plan)
   if (!is.null(plan$search$soak)) {
     plan$search$soak$test <- empty_to(plan$search$soak$test, utils::tail(plan$search$tests, 1))
