@@ -11,7 +11,7 @@ words_of_studies <- list(
       ),
       paste(
         "lift the limiter or the display's limit, or take a heavier scene, and run again; where the setting itself is",
-        "the limiter, say so: --setting-limits, or limits: true in the plan"
+        "the limiter, weigh it with --setting-limits, or put limits: true into the plan"
       )
     )
   },

@@ -249,8 +249,8 @@ killed <- function() {
 # --- every verb on every shape of study ----------------------------------------------------
 gridded <- function() {
   done <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "-e", paste0(
-    "testthat::test_file('tests/testthat/test-every-shape.R', package = 'honestmargin', load_package = 'installed', ",
-    "reporter = 'check', stop_on_failure = TRUE)"
+    "testthat::test_dir('tests/testthat', filter = '^(every-shape|tell-remedies)$', package = 'honestmargin', ",
+    "load_package = 'installed', reporter = 'check', stop_on_failure = TRUE)"
   )), env = c(
     "current", HONESTMARGIN_GRID = "all", HONESTMARGIN_NOISE = "off", HONESTMARGIN_SOURCE = getwd()
   ), error_on_status = FALSE)
