@@ -43,7 +43,8 @@ commands_of <- function(said, shape) {
   words <- lapply(strsplit(sub("^honestmargin ", "", found), " "), function(w) {
     stop_at <- c(which(!seq_along(w) %in% 1 & !grepl("^--|/|^[A-Z0-9]", w)), length(w) + 1)[1]
     w <- w[seq_len(stop_at - 1)]
-    w[w %in% c("N", "STUDY", "FOLDER")] <- c(N = "3", STUDY = shape, FOLDER = shape)[w[w %in% c("N", "STUDY", "FOLDER")]]
+    open <- match(w, c("N", "STUDY", "FOLDER"))
+    w <- ifelse(is.na(open), w, c("3", shape, shape)[open])
     if (length(w) == 1) c(w, shape) else w
   })
   unique(words[vapply(words, function(w) w[1] %in% verbs, NA)])
