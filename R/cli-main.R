@@ -27,7 +27,7 @@ main <- function(args = commandArgs(trailingOnly = TRUE)) {
   quit(save = "no", status = status)
 }
 
-error_status <- c(usage = 2L, needed = 2L, input = 3L, stuck = 4L)
+error_status <- c(usage = 2L, needed = 2L, asked = 2L, input = 3L, stuck = 4L)
 
 # Where the locale knows no letters beyond ASCII, no name in a file would be the same as one that is typed.
 read_utf8 <- function() {

@@ -1,27 +1,6 @@
 # What a heading of somebody else's sensor log says: quantity, part and unit. Only
 # units and the general words of the trade are looked at.
 
-unit_spellings <- c(
-  "\u00b0C" = "C", degC = "C", Celsius = "C", "\u00b0F" = "F", degF = "F", K = "K", MHZ = "MHz", GHZ = "GHz",
-  Watt = "W",
-  Watts = "W", RPM = "rpm", `U/min` = "rpm", percent = "%", Joule = "J", `MT/s` = "MT/s",
-  `frames/s` = "fps", `Bilder/s` = "fps"
-)
-unit_quantity <- c(
-  MHz = "clock", GHz = "clock", kHz = "clock", Hz = "clock", `MT/s` = "clock", C = "temperature", F = "temperature",
-  K = "temperature", W = "power", mW = "power", kW = "power", rpm = "fan", MB = "memory", GB = "memory",
-  MiB = "memory", GiB = "memory", kB = "memory", KiB = "memory", J = "energy", kJ = "energy", Wh = "energy",
-  mWh = "energy", `%` = "load", fps = "rate"
-)
-
-plain_unit <- function(unit) {
-  unit <- trimws(unit)
-  known <- match(tolower(unit), tolower(names(unit_spellings)))
-  unit <- ifelse(is.na(known), unit, unname(unit_spellings)[known])
-  exact <- match(tolower(unit), tolower(names(unit_quantity)))
-  ifelse(is.na(exact), unit, names(unit_quantity)[exact])
-}
-
 #' @param heading Heading of a column. @param cells Some of its cells.
 #' @return A list: `name`, `unit` (`NA` where none is told).
 #' @noRd

@@ -9,15 +9,19 @@ is_json <- function(lines, path) {
   looks || grepl(json_ending, path, ignore.case = TRUE)
 }
 
-#' The records of a text of JSON, as `read_text_table()` gives the cells of a table
+#' The records of a text of JSON, as a grid
 #'
 #' A record is an object: of an array, of a line, or the only one. What stands inside it in objects of its own has names
 #' joined by dots. What it lists (records, or numbers of as many passes each) are rows of their own.
 #' @param arms Whether the names of objects that are built alike may be arms.
-#' @return Besides, `row`: what a row is called in messages; `beside`: columns that are of a whole list of passes;
-#'   `strings`: columns with a text in quotes.
+#' @return A list: `grid`, `findings`.
 #' @noRd
-table_of_json <- function(lines, path, arms = TRUE) {
+grid_of_json <- function(lines, path, arms = TRUE) {
+  table <- cells_of_json(lines, path, arms)
+  list(grid = grid_of_frame(table$cells, path, "record"), findings = table$findings)
+}
+
+cells_of_json <- function(lines, path, arms = TRUE) {
   value <- json_value(lines, path)
   if (!length(value)) abort_input("no record in it", path, "one record per pass is needed")
   if (!is_object(value)) value <- list_of_records(value, path)
@@ -25,18 +29,11 @@ table_of_json <- function(lines, path, arms = TRUE) {
   records <- empty_to(keyed$records, if (is_object(value)) list(value) else value)
   rows <- if (is_object(value)) column_wise(value, path)
   if (is.null(rows)) rows <- unlist(lapply(records, record_rows, path), FALSE)
-  beside <- unique(unlist(lapply(rows, attr, "beside")))
-  strings <- Reduce(union, lapply(rows, function(row) names(row)[vapply(row, is.character, NA)]))
   cells <- stack_rows(lapply(rows, function(row) list2DF(lapply(row, json_text_of))))
-  all <- names(cells)
-  short <- function(columns) without_common_path(columns, all)
-  names(cells) <- short(all)
-  table <- table_of_frame(cells, path)
-  table$cells$.line <- table$cells$.line - 1L
-  table$findings <- bind_findings(table$findings, if (!is.null(keyed)) {
+  names(cells) <- without_common_path(names(cells), names(cells))
+  list(cells = cells, findings = if (!is.null(keyed)) {
     new_finding("note", "names_taken", names = names(value), as = keyed$as)
   })
-  c(table, list(row = "record", beside = short(beside), strings = short(strings)))
 }
 
 json_value <- function(lines, path) {
@@ -169,18 +166,6 @@ assert_no_frames <- function(lists, path) {
 
 # null is an empty cell
 json_text_of <- function(x) if (is.null(x)) NA_character_ else unlist(text_cells(list(x)), use.names = FALSE)
-
-#' Numbers that stand beside a list of passes (threads, a version) are of all of them, and no metric
-#' @noRd
-leave_beside <- function(table) {
-  beside <- setdiff(intersect(table$beside, names(table$cells)), reading_columns)
-  beside <- beside[!vapply(table$cells[beside], function(v) any(grepl("[[:alpha:]]", v)), NA)]
-  if (length(beside)) {
-    table$cells <- table$cells[!names(table$cells) %in% beside]
-    table$findings <- bind_findings(table$findings, new_finding("note", "beside_passes", columns = beside))
-  }
-  table
-}
 
 # {"result": {...}} around everything says nothing
 without_common_path <- function(names, of) {

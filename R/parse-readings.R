@@ -1,180 +1,145 @@
-# Scores and other readings typed or exported elsewhere: long or wide CSV.
+# Scores and other readings typed or exported elsewhere: any table as a grid, and the grid as readings.
 
-#' Read a readings table
+#' Read a table of readings
 #'
-#' Reads the long form (a column `value`, one row per pass and metric) and the
-#' wide form (one row per pass; every column that is not one of the known ones
-#' is a metric). Headings of the wide form may name a unit: `load time (s)`.
-#' A table with a column for each arm, and none that says which arm a row is of, is taken
-#' as that: each row is a pass of each, in one round where a column `block` says so; one column
-#' of words says what each row measured. A heading may have two rows, labels above names; rows without a heading are
-#' each an arm and its passes.
-#' How a pass ended, that it was a warm-up or does not count may stand in words: in its label, in a note, in a column
-#' such as `status` or `valid`; a number of the same row then does not count.
-#' Numbers may be typed as m:ss, with thousands separators or a decimal comma.
+#' Reads a table as people and programs keep it. Each cell of it has one fate, which [what_was_read()] shows: a value,
+#' a key that says which value it is, a heading, left out (with the reason), or asked about. What a column is follows
+#' from what is declared (`columns`), from its heading, or, for few things that leave no doubt, from its cells; whatever
+#' may be read in two ways is asked, all at once.
 #'
 #' @param path Path of a delimited text file (comma, semicolon or tab), of a spreadsheet (`.xlsx`, `.xls` where the
 #'   package readxl is installed, `.ods` with readODS; its first sheet that holds any rows), of JSON (an array of
-#'   records, a record per line, lists by arm), or a data frame of either form. Several paths: each is the table of one
+#'   records, a record per line, lists by arm), or a data frame. Several paths: each is the table of one
 #'   arm, which is called as the file is; of results of passes (JSON, or texts that hold names and numbers a line each,
 #'   one row below a heading, a number) each is a pass, known by its name as in [read_logs()].
 #' @param ... Not used.
 #' @param better Named character vector, `"higher"`, `"lower"` or `"none"` (not judged) by metric, for
-#'   metrics whose direction neither the table nor their unit tells.
+#'   metrics whose direction neither the table nor their unit and name tell.
 #' @param primary Metrics that are to be judged; the others need no direction then. `NULL`: all.
 #' @param metrics List of further metrics, made with [new_metric()].
-#' @param columns Named character: what columns are called in the file, `c(arm = "Einstellung", value = "Punkte")`.
-#'   Common headings are known in English and German, and said where they were taken.
+#' @param columns Named character: what columns are, by heading: `c(arm = "Einstellung", measured = "threads")`. Besides
+#'   the columns of readings: `measured` (a number of its own), `note` (leave it out), `when`, `minutes`, `hours`.
 #' @param arm What was measured, where no column of the table says so.
 #' @param sheet Which sheet of a workbook is read. Several: each is the table of one arm, which is called as the sheet
 #'   is.
 #' @param names How the names of several files are built, where it cannot be worked out: as in [read_logs()].
-#' @param baseline The arm that others will be compared with, where it is known: where no column is called as that of
-#'   the arm, it is the one in which it stands, and it tells which part of the names of several files is the arm.
+#' @param baseline The arm that others will be compared with. Where no heading is that of the arm, the arm is where the
+#'   baseline stands: in a column, in headings, in titles of sections, in labels.
+#' @param answer Named character: answers to what was asked, by code: `c(marks = "comma")`.
 #' @return A data frame with one row per pass and metric and the columns `arm`,
 #'   `value`, `metric`, `unit`, `better`, `workload`, `segment`, `context`, `block`, `boot`,
 #'   `pass`, `part`, `order`, `outcome`, `role`, `reason`, `seconds`, `batch`, `scale`.
-#'   What was decided can be read with [findings()].
+#'   What was decided can be read with [what_was_read()] and [findings()].
 #' @section Errors: `honestmargin_error_input` with file and line for a missing
-#'   or empty file, text among the values, unknown words, a pass given twice;
-#'   `honestmargin_error_needed` when nobody said which direction is better.
+#'   or empty file, unknown words, a pass given twice; `honestmargin_error_needed` where something is asked: its
+#'   `questions` are a list, each with `code`, `seen` and `choices`.
 #' @export
 #' @examples
 #' file <- tempfile(fileext = ".csv")
 #' writeLines(c("arm,score", "off,1000", "on,1012", "off,1003", "on,1009"), file)
 #' read_readings(file)
 read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = list(), columns = NULL, arm = NULL,
-                          sheet = NULL, names = NULL, baseline = NULL) {
+                          sheet = NULL, names = NULL, baseline = NULL, answer = NULL) {
   assert_no_dots(...)
   checkmate::assert_string(names, null.ok = TRUE)
   checkmate::assert_string(baseline, null.ok = TRUE)
-  checkmate::assert_character(columns, names = "unique", null.ok = TRUE)
+  checkmate::assert_character(columns, names = "named", null.ok = TRUE)
+  checkmate::assert_character(answer, names = "unique", null.ok = TRUE)
   checkmate::assert_string(arm, min.chars = 1, null.ok = TRUE)
   checkmate::assert_character(sheet, any.missing = FALSE, unique = TRUE, null.ok = TRUE)
-  table <- table_of_input(path, columns, arm, sheet, names, baseline)
-  assert_rounds(table, columns, path)
-  assert_no_loops(table, columns, path)
-  path <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
-  if (!nrow(table$cells)) abort_input("no row of it is a pass", path, "one row per pass is needed")
-  table$cells <- number_within_arms(table$cells, table$given)
-  asked <- c(names(better), primary)
-  table <- arm_by_baseline(arm_of_words(columns_to_rows(table, path, asked)), baseline)
-  table <- arm_in_labels(table, baseline)
-  assert_arm_column(table, path)
-  wide <- !"value" %in% names(table$cells)
-  if (wide) table <- leave_words(leave_same(leave_beside(table), asked))
-  long <- if (wide) widen_to_long(table, path) else units_of_metrics(table$cells)
-  long <- read_values(long, table, path)
-  full <- complete_readings(long$cells, metrics, better, path, long$cells$.line, empty_to(table$row, "line"), primary)
-  attr(full, "findings") <- bind_findings(
-    attr(full, "findings"), long$findings, rows_without_number(long$cells, empty_to(table$row, "line"))
+  said <- list(columns = columns, baseline = baseline, arm = arm, answer = answer, better = better, primary = primary)
+  input <- grid_of_input(path, said, sheet, names)
+  read <- if (is.null(input$read)) read_grid(input$grid, said) else input$read
+  source <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
+  questions <- c(with_sheets(read$questions, input), if (!is.null(read$rows)) ask_directions(read$rows, said, metrics))
+  if (length(questions)) abort_questions(questions, source, read$account)
+  rows <- number_columns(read$rows, source, input$row)
+  full <- complete_readings(
+    rows[setdiff(names(rows), c(".row", ".column", ".line"))], metrics, better, source, rows$.line, input$row, primary
   )
-  full[c(reading_columns, "scale")]
+  attr(full, "findings") <- bind_findings(attr(full, "findings"), input$findings, read$findings)
+  out <- full[c(reading_columns, "scale")]
+  attr(out, "account") <- read$account
+  out
 }
 
-# tables in which a column is a pass of each row, or an arm
-columns_to_rows <- function(table, path, asked) {
-  table <- leave_differences(table, asked)
-  warm <- leave_warm_columns(table$cells)
-  table$cells <- warm$cells
-  repeats <- repeats_of_columns(table$cells, path)
-  across <- if (is.null(repeats)) arms_of_columns(table$cells)
-  told <- if (!is.null(across)) {
-    table$cells <- arms_to_rows(table$cells, across)
-    beside <- paste0("'", across$beside, "' as ", names(across$beside))
-    bind_findings(
-      if (length(across$number)) {
-        new_finding("note", "arms_and_passes", arms = arms_counted(across$arm), columns = across$arms)
-      } else {
-        new_finding("note", "arms_in_columns", arms = across$arms)
-      },
-      if (length(across$beside)) new_finding("note", "headings_taken", taken = beside)
-    )
-  } else if (is.null(repeats)) {
-    timed <- order_by_times(table$cells)
-    table$cells <- timed$cells
-    timed$findings
-  } else if ("arm" %in% names(table$cells)) {
-    table$cells <- repeats_to_rows(table$cells, repeats)
-    bind_findings(
-      new_finding("note", "passes_in_columns", columns = repeats$columns),
-      if (length(repeats$summaries)) {
-        new_finding("note", "summaries_left_out",
-          what = count_of(length(repeats$summaries), "column"), words = repeats$summaries
-        )
-      }
-    )
-  }
-  table$findings <- bind_findings(table$findings, warm$findings, told)
-  table
-}
-
-widen_to_long <- function(table, path) {
-  cells <- table$cells
-  metrics <- setdiff(names(cells), c(reading_columns, ".line"))
-  if (!"pass" %in% names(cells)) cells$pass <- as.character(seq_len(nrow(cells)))
-  if (!length(metrics)) {
-    # how passes ended can be all there is
-    if ("outcome" %in% names(cells)) {
-      return(cbind(cells, value = NA_character_))
+number_columns <- function(long, path, row = "line") {
+  for (column in intersect(c("order", "seconds", "part", "batch", "attempt"), names(long))) {
+    parsed <- parse_typed_numbers(long[[column]])
+    if (length(parsed$bad)) {
+      abort_input(
+        paste0("column ", column, ": '", plain_text(long[[column]][parsed$bad[1]]), "' is not a number"),
+        c(path, paste(row, long$.line[parsed$bad[1]])), "write digits"
+      )
     }
-    abort_input(
-      "no column 'value' and no column of a metric", path, "add a column value, or one column per metric"
-    )
-  }
-  # a direction said in a row is that of the row; a unit of its own column is that of the only metric
-  rest <- cells[setdiff(names(cells), c(metrics, "metric", "unit"))]
-  bare <- vapply(metrics, function(heading) unit_said(heading)$name, "")
-  of_series <- unit_of_series(metrics)
-  parts <- lapply(metrics, function(heading) {
-    said <- unit_said(heading)
-    if (is.na(said$unit)) said$unit <- of_series[[heading]]
-    # "score (easy)" beside "score (hard)"
-    if (sum(bare == said$name) > 1) said$name <- heading
-    if (said$name == heading && is.na(better_from_unit(plain_unit(said$unit)))) said$unit <- unit_by_heading(heading)
-    beside <- !said$inside && length(metrics) == 1 && "unit" %in% names(cells)
-    cbind(rest, value = cells[[heading]], metric = said$name, unit = if (beside) cells$unit else said$unit)
-  })
-  do.call(rbind, parts)
-}
-
-#' What the name of a metric says of its unit, "load time (s)" or a word of the trade
-#' @return A list: `name`, `unit` (`NA` where nothing is said), `inside` (it stood in brackets).
-#' @noRd
-unit_said <- function(heading) {
-  if (grepl("[([].+[])]\\s*$", heading)) {
-    unit <- trimws(sub(".*[([](.+)[])]\\s*$", "\\1", heading))
-    return(list(name = trimws(without_unit(heading)), unit = unit, inside = TRUE))
-  }
-  list(name = heading, unit = stats::na.omit(c(unit_by_heading(heading), unit_of_tail(heading)))[1], inside = FALSE)
-}
-
-#' The unit of words that say which number of a series it is and not of what, as "Min" and "1%" behind "Avg FPS"
-#' @return Named character by heading: `"fps"` where such words stand next to a rate, else `NA`.
-#' @noRd
-unit_of_series <- function(headings) {
-  statistic <- grepl("^([0-9.,]+ ?%|lows?)$", heading_key(headings)) |
-    !is.na(summary_key(headings)) & !summary_key(headings) %in% c("sum", "length", "sd")
-  rate <- vapply(headings, function(h) "fps" %in% tolower(c(unit_said(h)$unit, h)), NA)
-  # each goes with what stands before it; those in front of all with what follows
-  of <- cummax(ifelse(statistic, 0L, seq_along(headings)))
-  of[of == 0] <- which(!statistic)[1]
-  stats::setNames(ifelse(statistic & rate[of], "fps", NA_character_), headings)
-}
-
-# metrics that stand in rows are called as others are in headings
-units_of_metrics <- function(long) {
-  if (!"metric" %in% names(long)) {
-    return(long)
-  }
-  if (is.null(long$unit)) long$unit <- NA_character_
-  for (name in setdiff(unique(long$metric), c(NA, names(known_metrics())))) {
-    said <- unit_said(name)
-    rows <- which(long$metric == name & is.na(long$unit))
-    # "lap (easy)" says no unit
-    if (is.na(said$unit) || !length(rows) || said$inside && is.na(better_from_unit(plain_unit(said$unit)))) next
-    long$unit[rows] <- said$unit
-    long$metric[rows] <- said$name
+    long[[column]] <- parsed$value
   }
   long
+}
+
+# where a workbook has several sheets, each may be an arm
+with_sheets <- function(questions, input) {
+  others <- input$findings$values[input$findings$code == "other_sheets"]
+  at <- which(vapply(questions, function(q) q$code == "arm", NA))
+  if (length(at) && length(others)) {
+    all <- c(others[[1]]$sheet, others[[1]]$others)
+    questions[[at[1]]]$choices <- c(
+      list(choice("each sheet is one", "sheet", paste(all, collapse = ","))), questions[[at[1]]]$choices
+    )
+  }
+  questions
+}
+
+#' The directions that nobody said, as questions: of the metrics that are judged
+#' @noRd
+ask_directions <- function(rows, said, metrics) {
+  metric <- empty_to(rows$metric, rep("score", nrow(rows)))
+  metric[is.na(metric)] <- "score"
+  better <- empty_to(rows$better, rep(NA_character_, nrow(rows)))
+  known <- metric %in% names(said$better)
+  better[known] <- unname(said$better[metric[known]])
+  unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
+  open <- resolve_rows(metric, unit, better, known_metrics(metrics))$unknown
+  if (length(said$primary)) open <- intersect(open, said$primary)
+  open <- open[vapply(open, function(m) any(!is.na(rows$value[metric == m])), NA)]
+  judged <- setdiff(metric, open)
+  means <- !anyDuplicated(rows[intersect(c("workload", "context", "arm", "metric"), names(rows))])
+  lapply(open, function(m) {
+    seen <- paste0("is a higher or a lower '", m, "' better?", if (names_a_spread(m) && means) {
+      " (a mean with its spread is no pass; of published figures: honestmargin claim)"
+    })
+    new_question(paste0("better:", m), seen, list(
+      choice("higher is better", "better", paste0(m, "=higher")), choice("lower is better", "better", paste0(m, "=lower")),
+      choice("it is not judged", "better", paste0(m, "=none")),
+      if (m == open[1] && length(judged)) choice("only this is judged", "primary", judged[1])
+    ))
+  })
+}
+
+#' Ask everything that is open, at once
+#' @noRd
+abort_questions <- function(questions, source, account = NULL) {
+  codes <- vapply(questions, `[[`, "", "code")
+  questions <- questions[!duplicated(codes)]
+  seen <- vapply(questions, `[[`, "", "seen")
+  lines <- unlist(lapply(seq_along(questions), function(i) {
+    c(
+      if (length(questions) > 1) paste0(if (i > 1) "  ", i, ". ", seen[i]),
+      vapply(questions[[i]]$choices, function(one) {
+        paste0("     --", one$option, " ", as_typed(one$value), ": ", one$says)
+      }, "")
+    )
+  }))
+  what <- if (length(questions) == 1) seen else paste(length(questions), "things have to be said before this can be read:")
+  text <- paste0(source, ": ", what, "\n", paste(if (length(questions) > 1) sub("^", "  ", lines) else lines, collapse = "\n"))
+  stop(structure(
+    class = c("honestmargin_error_asked", "honestmargin_error_needed", "honestmargin_error", "error", "condition"),
+    list(
+      message = text, call = NULL, what = paste(seen, collapse = "; "), where = source,
+      todo = paste(unlist(lapply(questions, function(q) vapply(q$choices, function(one) {
+        paste0("--", one$option, " ", as_typed(one$value))
+      }, ""))), collapse = "; "),
+      questions = questions, account = account
+    )
+  ))
 }

@@ -114,8 +114,15 @@ row_below_heading <- function(lines) {
   if (length(lines) != 2) {
     return(NULL)
   }
-  held <- vapply(separators, function(s) grepl(s, lines[1], fixed = TRUE), NA)
-  cells <- if (any(held)) first_cells(lines, separators[held][1]) else matrix(trimws(lines))
+  separator <- separator_of(lines)
+  cells <- if (is.na(separator)) matrix(trimws(lines)) else {
+    fields <- split_cells(lines, separator)
+    if (length(unique(lengths(fields))) > 1) {
+      return(NULL)
+    }
+    do.call(rbind, fields)
+  }
+  cells <- replace(cells, !has_text(cells), NA)
   if (anyNA(cells[1, ]) || any(is_measured(cells[1, ]))) {
     return(NULL)
   }
@@ -124,28 +131,31 @@ row_below_heading <- function(lines) {
   if (length(measured) && !all(grepl(framelike, measured, ignore.case = TRUE))) measured
 }
 
-#' A result as a table, of one row for each scene
-#' @param decimal The mark that all results have in common.
-#' @return As `read_text_table()` gives a table; of results in rows and of JSON as that reads them.
+#' A result as rows of text, one for each scene
 #' @noRd
-read_result <- function(path, decimal) {
-  json <- grepl(json_ending, path, ignore.case = TRUE)
-  lines <- if (!json && file.size(path) > 0) few_lines(path)
-  records <- if (length(lines)) printed_records(lines)
-  if (json || is.null(records) && length(lines) > 1) {
-    return(read_text_table(path, "readings file", TRUE, FALSE))
+cells_of_result <- function(path) {
+  if (file.size(path) == 0) {
+    return(data.frame(.line = 1L))
   }
-  if (is.null(records)) records <- list(if (length(lines)) c(metric = "value", value = trimws(lines)))
-  words <- unlist(lapply(records, function(named) names(named)[!is_measured(named)]))
-  cells <- stack_rows(lapply(records, function(named) list2DF(as.list(named), 1L)))
-  cells <- named_cells(cells, path)
-  cells$.line <- seq_len(nrow(cells))
-  list(cells = cells, row = "result", decimal = decimal, strings = unique(words))
+  opened <- open_text(path, "result")
+  if (opened$temporary) on.exit(unlink(opened$file))
+  lines <- lines_of_table(opened$file)$lines
+  if (is_json(lines, path)) {
+    return(cells_of_json(lines, path, FALSE)$cells)
+  }
+  lines <- lines[has_text(lines)]
+  records <- printed_records(lines)
+  if (is.null(records) && length(lines) > 1) {
+    return(headed_rows(grid_of_lines(lines, path)))
+  }
+  if (is.null(records)) records <- list(c(metric = "value", value = trimws(lines)))
+  stack_rows(lapply(records, function(named) list2DF(as.list(named), 1L)))
 }
 
-# where all numbers have commas, these are no marks between columns
-decimal_of_results <- function(paths) {
-  written <- paths[!grepl(json_ending, paths, ignore.case = TRUE) & file.size(paths) > 0]
-  text <- unlist(lapply(written, few_lines))
-  if (any(grepl("[0-9],[0-9]", text)) && !any(grepl("[0-9][.][0-9]", text))) "comma" else "point"
+# one heading and the rows below, as a data frame of text
+headed_rows <- function(grid) {
+  cells <- as.data.frame(grid$cells[-1, , drop = FALSE])
+  names <- grid$cells[1, ]
+  names(cells) <- ifelse(is.na(names), paste("column", seq_along(names)), names)
+  cells
 }

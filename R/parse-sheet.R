@@ -7,10 +7,11 @@ sheet_ending <- function(path) {
   if (ending %in% names(sheet_readers)) ending
 }
 
-#' The cells of a sheet, as `read_text_table()` gives those of a file of text
+#' A sheet of a workbook as a grid
 #' @param sheet Its name; `NULL`: the first that holds any, and which others do is told.
+#' @return A list: `grid`, `findings`.
 #' @noRd
-read_sheet <- function(path, what, sheet = NULL) {
+grid_of_sheet <- function(path, sheet = NULL, what = "readings file") {
   if (!file.exists(path)) abort_input(paste("no such", what), path, "check the name")
   package <- sheet_readers[[sheet_ending(path)]]
   if (!requireNamespace(package, quietly = TRUE)) {
@@ -35,43 +36,17 @@ read_sheet <- function(path, what, sheet = NULL) {
     })
   }
   all <- open(getExportedValue(package, if (package == "readxl") "excel_sheets" else "list_ods_sheets")(path))
-  if (length(sheet)) {
-    if (!sheet %in% all) abort_input(paste0("no sheet '", sheet, "'"), path, did_you_mean(sheet, all))
-    return(headed_frame(cells_of(sheet), path))
-  }
-  filled <- if (length(all) > 1) all[vapply(all, function(s) NROW(cells_of(s, 2)) > 1, NA)] else all
-  table <- headed_frame(cells_of(c(filled, all)[1]), path)
-  if (length(filled) > 1) {
-    table$sheets <- filled
-    table$findings <- bind_findings(
-      table$findings, new_finding("warning", "other_sheets", sheet = filled[1], others = filled[-1])
-    )
-  }
-  table
-}
-
-# the rows of a sheet, its heading among them
-headed_frame <- function(cells, path) {
-  cells <- as.data.frame(text_cells(cells), check.names = FALSE)
-  cells <- cells[rowSums(!is.na(cells)) > 0, , drop = FALSE]
-  if (nrow(cells) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
-  levels <- levels_of_heading(utils::head(cells, 40))
-  row <- empty_to(levels$row, find_heading(utils::head(cells, 40)))
-  names <- empty_to(levels$key, unlist(cells[row, ], use.names = FALSE))
-  unnamed <- empty_to(levels$unnamed, which(is.na(names)))
-  names[unnamed] <- paste0("V", unnamed)
-  above <- unlist(cells[seq_len(row - 1 - length(levels$row)), ], use.names = FALSE)
-  kept <- stats::setNames(cells[seq(row + 1, nrow(cells)), , drop = FALSE], names)
-  table <- table_of_frame(kept, path)
-  table$cells$.line <- table$cells$.line + row - 1L
-  table$unnamed <- names[unnamed]
-  if (!all(is.na(above))) table$findings <- new_finding("note", "above_heading", text = above[!is.na(above)])
-  if (!is.null(levels)) {
-    stacked <- stack_levels(table$cells, levels)
-    table$cells <- stacked$cells
-    table$findings <- bind_findings(table$findings, stacked$findings)
-  }
-  table
+  if (length(sheet) && !sheet %in% all) abort_input(paste0("no sheet '", sheet, "'"), path, did_you_mean(sheet, all))
+  filled <- if (!length(sheet) && length(all) > 1) all[vapply(all, function(s) NROW(cells_of(s, 2)) > 1, NA)] else all
+  taken <- if (length(sheet)) sheet else c(filled, all)[1]
+  cells <- unname(as.matrix(as.data.frame(text_cells(cells_of(taken)), check.names = FALSE)))
+  if (sum(!is.na(cells)) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  list(
+    grid = new_grid(cells, seq_len(nrow(cells)), path, "row", typed = TRUE),
+    findings = if (!length(sheet) && length(filled) > 1) {
+      new_finding("warning", "other_sheets", sheet = filled[1], others = filled[-1])
+    }
+  )
 }
 
 text_cells <- function(x) {
@@ -86,16 +61,4 @@ text_cells <- function(x) {
     text <- trimws(text)
     ifelse(nzchar(text), text, NA)
   })
-}
-
-#' A data frame as the cells of a table, for what is typed in R or stands in a sheet
-#' @noRd
-table_of_frame <- function(x, path) {
-  cells <- text_cells(x)
-  cells <- as.data.frame(cells[nzchar(names(cells))], check.names = FALSE)
-  filled <- rowSums(!is.na(cells)) > 0
-  if (!any(filled)) abort_input("no rows below the heading", path, "one row per pass is needed")
-  cells <- named_cells(cells, path)
-  cells$.line <- seq_len(nrow(cells)) + 1L
-  list(cells = cells[filled, , drop = FALSE], decimal = "point", findings = no_findings())
 }

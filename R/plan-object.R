@@ -116,7 +116,7 @@ plan_metrics <- function(plan, known = known_metrics()) {
       zero = FALSE, counts = "no"
     ))
     unit <- empty_to(m$unit, base$unit)
-    better <- empty_to(m$better, empty_to(base$better, better_from_unit(unit)))
+    better <- empty_to(m$better, empty_to(base$better, better_in_plans(unit)))
     if (is.na(better)) {
       abort_needed(
         paste0("is a higher or a lower '", m$id, "' better?"), "plan",

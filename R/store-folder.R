@@ -104,17 +104,25 @@ pass_scores <- function(table, passes, plan, path) {
   if (!length(metrics)) {
     return(NULL)
   }
-  cells <- cbind(passes[c("pass", "part", "arm", "workload")], .line = table$cells$.line, table$cells[metrics])
-  long <- widen_to_long(list(cells = cells), path)
+  cells <- cbind(passes[c("pass", "part", "arm", "workload")], table$cells[metrics])
+  cells <- cells[vapply(cells, function(v) !all(is.na(v)), NA)]
+  columns <- stats::setNames(intersect(metrics, names(cells)), rep("measured", length(intersect(metrics, names(cells)))))
+  if (!length(columns)) {
+    return(NULL)
+  }
+  grid <- grid_of_frame(cells, path, "line")
+  grid$line <- c(1L, table$cells$.line)
+  grid$typed <- FALSE
+  read <- read_grid(grid, list(columns = columns))
+  if (length(read$questions)) abort_questions(read$questions, path)
   # a crashed pass still is a row where passes of its workload have that score
-  kind <- paste(long$metric, long$workload)
-  long <- long[kind %in% kind[!is.na(long$value)], , drop = FALSE]
+  kind <- paste(read$rows$metric, read$rows$workload)
+  long <- read$rows[kind %in% kind[!is.na(read$rows$value)], , drop = FALSE]
   if (!nrow(long)) {
     return(NULL)
   }
-  long$part <- as.character(long$part)
-  read <- read_values(long, table, path)
-  full <- complete_readings(read$cells, plan_metrics(plan), source = path, lines = read$cells$.line)
+  long <- long[c("pass", intersect("part", names(long)), "arm", "workload", "metric", "value", "unit")]
+  full <- complete_readings(long, plan_metrics(plan), source = path)
   plain_table(full)[c(of_typed, "workload")]
 }
 

@@ -45,12 +45,13 @@ is_frame_log <- function(path, layout = NULL) {
   if (length(lines) < 1000 && !any(grepl("frame_time_ms", lines[seq_len(min(5, length(lines)))], fixed = TRUE))) {
     return(FALSE)
   }
-  separator <- separators[which.max(vapply(separators, function(s) sum(grepl(s, lines, fixed = TRUE)), 1L))]
+  separator <- stats::na.omit(c(separator_of(utils::head(lines, 60)), ","))[1]
   headings <- trimws(gsub("\"", "", strsplit(lines[1], separator, fixed = TRUE)[[1]]))
   if (name_the_arm(headings) || any(tolower(headings) %in% reading_columns)) {
     return(FALSE)
   }
-  cells <- first_cells(lines[seq(min(50, length(lines)), length(lines))], separator)
+  fields <- split_cells(lines[seq(min(50, length(lines)), length(lines))], separator)
+  cells <- do.call(rbind, lapply(fields, `[`, seq_len(max(lengths(fields)))))
   words <- apply(cells, 2, function(v) length(unique(v[grepl("^[[:alpha:]][[:alpha:] ]", v)])))
   # what cannot be settled of so long a log is asked where it is read
   all(words < 2) && (length(lines) >= 1000 || holds_frames(path, layout))

@@ -30,18 +30,21 @@ passes_of <- function(x) {
 
 #' @param primary Metrics that are judged, where they are named.
 #' @noRd
-readings_of <- function(x, primary = NULL) {
+readings_of <- function(x, primary = NULL, baseline = NULL) {
   if (is_study(x)) {
     x$readings
   } else if (inherits(x, "honestmargin_readings")) {
     x
-  } else if (is.data.frame(x) && !any(c("value", "outcome") %in% names(x))) {
-    # one column per metric, as in a file
-    read_readings(x, primary = primary)
+  } else if (is.data.frame(x) && !(all(names(x) %in% c(reading_columns, "scale")) && is_own_form(x))) {
+    # any other table, as in a file
+    read_readings(x, primary = primary, baseline = if (length(baseline)) as.character(baseline))
   } else {
     complete_readings(x, primary = primary)
   }
 }
+
+# readings in our own columns, typed as they are
+is_own_form <- function(x) "arm" %in% names(x) && (is.numeric(x$value) || is.null(x$value) && !is.null(x$outcome))
 
 #' The study or the readings behind verdicts, with excluded passes as they were weighed
 #' @noRd

@@ -1,0 +1,361 @@
+# The columns that neither the tester nor a heading settled, by their cells and the layout.
+
+#' Settle what is left, or ask
+#' @param sheet With `layout`.
+#' @noRd
+settle_columns <- function(sheet, said) {
+  sheet <- columns_of_layout(sheet)
+  roles <- sheet$roles
+  for (role in single_roles) {
+    at <- which(roles$role %in% role)
+    if (length(at) > 1) sheet <- one_of_two(sheet, role, at)
+  }
+  for (j in which(is.na(sheet$roles$role))) sheet <- settle_column(sheet, j, said)
+  ask_rounds(ask_loops(sheet))
+}
+
+#' Rows sorted by arm whose repeats are numbered under the name of a round: which of both they are is asked
+#'
+#' Where the order is not known, rounds of all arms and repeats of one arm after the other are written alike.
+#' @noRd
+ask_rounds <- function(sheet) {
+  roles <- sheet$roles
+  block <- which(roles$role %in% "block")
+  arm <- which(roles$role %in% "arm")
+  if (length(block) != 1 || length(arm) != 1 || roles$by[block] == "declared" ||
+    any(roles$role %in% c("order", "boot", "pass", "when"))) {
+    return(sheet)
+  }
+  cells <- sheet$grid$cells[sheet$passes, , drop = FALSE]
+  if (anyNA(cells[, c(arm, block)])) {
+    return(sheet)
+  }
+  place <- row_keys(sheet, c("workload", "segment", "context", "metric"))
+  sorted <- vapply(split(cells[, arm], place), function(a) {
+    length(unique(a)) > 1 && length(rle(a)$lengths) == length(unique(a)) && anyDuplicated(a) > 0
+  }, NA)
+  if (!any(sorted)) {
+    return(sheet)
+  }
+  name <- roles$name[block]
+  asking(sheet, new_question(
+    "rounds", paste0("is '", name, "' a round in which every arm ran once, or does it number the passes of each arm?"),
+    list(
+      column_choice("block", name, "each round ran every arm"), column_choice("pass", name, "it only numbers them")
+    )
+  ))
+}
+
+# loops share what their run was like: taken for passes they would show a noise that is none
+ask_loops <- function(sheet) {
+  loops <- which(heading_key(empty_na(sheet$roles$name)) %in% c("loop", "loops", "schleife", "schleifen") &
+    !sheet$roles$by %in% "declared")
+  if (!length(loops)) {
+    return(sheet)
+  }
+  name <- sheet$roles$name[loops[1]]
+  sheet$questions <- Filter(function(q) !grepl(paste0("'", name, "'"), q$seen, fixed = TRUE), sheet$questions)
+  asking(sheet, new_question(
+    "loops", paste0("loops of one run are no passes, and '", name, "' numbers loops: give each run a row with its mean"),
+    list(column_choice("pass", name, "each was started by itself"))
+  ))
+}
+
+# columns that are arms or passes by their place
+columns_of_layout <- function(sheet) {
+  roles <- sheet$roles
+  kind <- sheet$layout$kind
+  open <- (is.na(roles$role) | roles$by %in% "values") & roles$type %in% c("number", "mixed", "end") &
+    !roles$role %in% "arm"
+  roles$arm <- NA_character_
+  roles$pass <- NA_character_
+  if (kind == "across") {
+    arms <- open & !is.na(roles$name) & is.na(roles$label) & !is_summary(roles$name) &
+    !names_a_difference(roles$name) & !columns_that_count(sheet, roles)
+    parts <- split_label(roles$name)
+    # "Kestrel 1" is an arm where the baseline is called so
+    split <- !any(roles$name[arms] %in% sheet$said$baseline) && all(!is.na(parts$arm[arms]))
+    roles$arm[arms] <- if (split) parts$arm[arms] else bare_name(roles$name[arms])
+    if (split) roles$pass[arms] <- parts$pass[arms]
+    roles$role[arms] <- "value"
+    roles$by[arms] <- "values"
+    sheet$odd <- which(roles$role %in% "measured" & !is.na(roles$name))
+  } else if (kind == "above") {
+    under <- !is.na(roles$label) & roles$type %in% c("number", "mixed", "end", "empty")
+    roles$arm[under] <- roles$label[under]
+    number <- pass_number(empty_na(roles$name))
+    passes <- all(!is.na(number[under]))
+    if (passes) roles$pass[under] <- as.character(number[under])
+    roles$role[under] <- if (passes) "value" else "measured"
+    roles$by[under] <- "heading"
+  } else if (sheet$head$row == 0 && sum(open) > 1) {
+    return(headless_columns(sheet, roles, open))
+  } else if (kind %in% c("rows", "given", "sections")) {
+    roles$warm <- says_warm_up(empty_na(roles$name))
+    number <- pass_number(trimws(gsub("[(){}]|[][]", "", sub(warm_words, " ", empty_na(roles$name), ignore.case = TRUE))))
+    passes <- open & !is.na(number) & is.na(roles$label)
+    stems <- unique(tolower(sub("[ _.#:-]*[0-9]+.*$", "", roles$name[passes])))
+    if (sum(passes) > 1 && length(stems) == 1 && setequal(number[passes], seq_len(sum(passes)))) {
+      roles$pass[passes] <- as.character(number[passes])
+      roles$role[passes] <- "value"
+      roles$by[passes] <- "heading"
+      sheet$odd <- which(roles$role %in% "measured")
+    }
+  }
+  sheet$roles <- roles
+  sheet
+}
+
+# numbers without a heading beside an arm: passes of it, or of several metrics
+headless_columns <- function(sheet, roles, open) {
+  said <- if (isTRUE(sheet$grid$said_passes)) "passes" else answered(sheet$said, "headless")
+  if (is.null(said)) {
+    row <- sheet$grid$cells[sheet$passes[1], ]
+    return(asking(sheet, new_question(
+      "headless", paste0("the table has no heading: what are the numbers behind '", row[!open][1], "'?"),
+      list(
+        answer_choice("headless", "passes", "passes of one metric"),
+        answer_choice("headless", "metrics", "one pass of several metrics"),
+        answer_choice("headless", "heading", "its first row is the heading")
+      )
+    )))
+  }
+  roles$by[open] <- "declared"
+  roles$role[open] <- if (said == "passes") "value" else "measured"
+  if (said == "passes") roles$pass[open] <- as.character(seq_len(sum(open)))
+  roles$name[open & said == "metrics"] <- paste("column", roles$column[open & said == "metrics"])
+  sheet$roles <- roles
+  sheet
+}
+
+columns_that_count <- function(sheet, roles) {
+  vapply(roles$column, function(j) {
+    v <- sheet$grid$cells[sheet$passes, j]
+    length(v) > 1 && identical(v, as.character(seq_along(v)))
+  }, NA)
+}
+
+bare_name <- function(name) {
+  unit <- vapply(name, function(n) unit_said(n)$inside && !is.na(unit_said(n)$unit), NA)
+  ifelse(unit, without_unit(name), name)
+}
+
+# one of two that is the same in all rows says nothing
+one_of_two <- function(sheet, role, at) {
+  if (role == "value" && !all(is.na(sheet$roles$arm[at]) & is.na(sheet$roles$pass[at]))) {
+    return(sheet)
+  }
+  same <- at[vapply(at, function(j) is_constant(sheet, j), NA)]
+  if (length(at) - length(same) == 1) {
+    sheet$roles$role[same] <- "constant"
+    return(sheet)
+  }
+  asking(sheet, two_columns(role, sheet$roles$name[at]))
+}
+
+is_constant <- function(sheet, j) {
+  v <- sheet$grid$cells[sheet$passes, j]
+  length(v) > 1 && !anyNA(v) && length(unique(v)) == 1
+}
+
+#' The role of one column by its cells, or a question
+#' @noRd
+settle_column <- function(sheet, j, said) {
+  role <- role_by_cells(sheet, j)
+  if (is.character(role)) {
+    sheet$roles$role[j] <- role
+    sheet$roles$by[j] <- "values"
+    return(sheet)
+  }
+  asking(sheet, role)
+}
+
+#' @return A role, or a question.
+#' @noRd
+role_by_cells <- function(sheet, j) {
+  roles <- sheet$roles
+  v <- sheet$grid$cells[sheet$passes, j]
+  name <- empty_to(if (!is.na(roles$name[j])) roles$name[j], paste("column", j))
+  across <- sheet$layout$kind %in% c("across", "above") || any(roles$role %in% "value" & !is.na(roles$pass))
+  if (all(is.na(v))) {
+    return("empty")
+  }
+  if ((is_summary(name) || names_a_difference(name)) && roles$type[j] %in% c("number", "time")) {
+    return(sum_column(sheet, j, name))
+  }
+  if (roles$type[j] %in% c("word", "end", "time", "mixed")) {
+    return(role_of_words(sheet, j, name, v, across))
+  }
+  number <- as_count(v)
+  whole <- !anyNA(number) && all(number == round(number))
+  # a row number counts all rows; a pass is counted once within each arm
+  if (whole && length(number) > 1 && identical(number, as.numeric(seq_along(number)))) {
+    return("row number")
+  }
+  if (whole && !any(roles$role %in% "pass") && counts_passes(sheet, number)) {
+    return("pass")
+  }
+  if (!is.na(roles$name[j]) && names_a_metric(roles$name[j]) && !across) {
+    return("measured")
+  }
+  if (is.na(roles$name[j]) && sheet$head$row > 0) {
+    return(unheaded_numbers(sheet, j))
+  }
+  if (across) {
+    return(beside_numbers(name))
+  }
+  number_of_pass(sheet, j, name, v, whole && all(abs(number) <= 64))
+}
+
+unheaded_numbers <- function(sheet, j) {
+  said <- answered(sheet$said, "no_heading")
+  if (!is.null(said)) {
+    return(if (said == "out") "note" else "measured")
+  }
+  new_question(
+    "no_heading", paste0("column ", j, " has no heading and holds numbers"),
+    list(
+      answer_choice("no_heading", "out", "leave it out"), answer_choice("no_heading", "measured", "a number that was measured")
+    ), j
+  )
+}
+
+# a number beside those of arms or of numbered passes
+beside_numbers <- function(name) {
+  new_question(
+    "beside", paste0("what is '", name, "', beside columns that are arms or passes?"),
+    role_choices(name, c("note", "order", "pass", "context", "workload"))
+  )
+}
+
+# a number under a heading that nobody knows
+number_of_pass <- function(sheet, j, name, v, small) {
+  roles <- sheet$roles
+  ask <- function(seen) {
+    new_question("number", paste0("'", name, "' ", seen), role_choices(name, c("measured", "workload", "context", "pass", "note")))
+  }
+  if (any(roles$role %in% "value")) {
+    return(new_question(
+      "beside", paste0("what is '", name, "', beside a column that holds the value?"),
+      role_choices(name, c("note", "order", "pass", "context", "workload"))
+    ))
+  }
+  alone <- sum(roles$role %in% "measured" | is.na(roles$role)) == 1
+  if (is_constant(sheet, j) && !alone && length(v) > 2) {
+    return("constant")
+  }
+  if (!alone && same_within_arms(sheet, v)) {
+    return(ask("is the same in all passes of an arm: was it measured, or does it say what was run?"))
+  }
+  if (small && !alone) {
+    return(ask("holds small whole numbers: were they measured, or do they say what was run?"))
+  }
+  "measured"
+}
+
+# 1, 2, 3 ... once each within whatever else says where a pass belongs
+counts_passes <- function(sheet, number) {
+  key <- row_keys(sheet)
+  each <- split(number, key)
+  any(lengths(each) > 1) && all(vapply(each, function(n) setequal(n, seq_along(n)), NA))
+}
+
+row_keys <- function(sheet, of = c("arm", "workload", "segment", "context", "metric")) {
+  keys <- which(sheet$roles$role %in% of)
+  arm <- if (sheet$layout$kind == "sections") sheet$section[match(sheet$passes, sheet$body)]
+  if (sheet$layout$kind == "parts") keys <- setdiff(keys, sheet$layout$at)
+  parts <- c(lapply(keys, function(j) sheet$grid$cells[sheet$passes, j]), list(arm))
+  parts <- Filter(length, parts)
+  if (length(parts)) do.call(paste, c(parts, sep = "\r")) else rep("", length(sheet$passes))
+}
+
+same_within_arms <- function(sheet, v) {
+  key <- row_keys(sheet, "arm")
+  each <- split(v, key)
+  length(each) > 1 && any(lengths(each) > 1) && length(unique(v)) > 1 &&
+    all(vapply(each, function(x) length(unique(x)) == 1, NA))
+}
+
+role_of_words <- function(sheet, j, name, v, across) {
+  if (is_constant(sheet, j) && sheet$roles$type[j] != "mixed") {
+    return("constant")
+  }
+  # a phase that is a warm-up or not
+  warm <- !is.na(v) & says_warm_up(v) & nchar(v) < 20
+  if (any(warm) && !all(warm) && length(unique(v[!warm])) < 2) {
+    return("pass note")
+  }
+  type <- sheet$roles$type[j]
+  if (type == "mixed" && !is.null(answered(sheet$said, "text")) && is_mostly_number(sheet$kinds[sheet$passes, j])) {
+    return("measured")
+  }
+  if (type == "mixed" && is_mostly_number(sheet$kinds[sheet$passes, j])) {
+    odd <- v[sheet$kinds[sheet$passes, j] == "word"]
+    return(new_question(
+      "text", paste0("'", name, "' holds numbers, and the text '", substr(odd[1], 1, 40), "'"),
+      c(list(
+        answer_choice("text", "empty", "the pass gave no number"),
+        answer_choice("text", "out", "leave that row out")
+      ), role_choices(name, "note"))
+    ))
+  }
+  if (type == "time") {
+    return(new_question(
+      "time", paste0("'", name, "' holds ", v[!is.na(v)][1], ": a time of day, or how long it took?"),
+      role_choices(name, c("when", "measured", "note"))
+    ))
+  }
+  if (across && type == "word" && any(names_a_metric(unique(v[!is.na(v) & !is_summary(v)]))) &&
+    !any(sheet$roles$role %in% "metric")) {
+    return("metric")
+  }
+  new_question(
+    "words", paste0("'", name, "' holds words that vary (", some_of(unique(v[!is.na(v)]), 3), ")"),
+    role_choices(name, c("workload", "context", if (across) "metric", "note", if (type == "mixed") "pass"))
+  )
+}
+
+is_mostly_number <- function(kinds) sum(kinds == "number") > 2 * sum(kinds == "word")
+
+#' A column that is called like a sum is one if its numbers sum up those beside
+#' @noRd
+sum_column <- function(sheet, j, name) {
+  roles <- sheet$roles
+  beside <- which(roles$role %in% "value" & roles$type == "number")
+  cells <- sheet$grid$cells[sheet$passes, , drop = FALSE]
+  numbers <- function(k) read_numbers(cells[, k], sheet$mark)$value
+  all <- vapply(beside, numbers, numeric(length(sheet$passes)))
+  shown <- cells[, j]
+  value <- numbers(j)
+  key <- if (is_summary(name)) summary_key(name) else "other"
+  if (length(beside) > 1) {
+    all <- matrix(all, nrow = length(sheet$passes))
+    fits <- if (key == "other") differs_of(all, value) else {
+      vapply(seq_along(value), function(i) sums_up(shown[i], value[i], all[i, ], key), NA)
+    }
+    if (any(fits, na.rm = TRUE) && all(fits, na.rm = TRUE)) {
+      return("sum")
+    }
+  }
+  # beside no passes of the same row, the lowest or the mean of a pass is a number of it
+  if (!length(beside) && !key %in% c("other", "sd", "length", "range")) {
+    return("measured")
+  }
+  new_question(
+    "sum_column", paste0("'", name, "' is called like a sum, and its numbers are none of those beside"),
+    role_choices(name, c("note", "measured"))
+  )
+}
+
+# the difference or the change of two columns, in percent or not
+differs_of <- function(all, value) {
+  vapply(seq_along(value), function(i) {
+    if (is.na(value[i])) {
+      return(NA)
+    }
+    v <- all[i, ]
+    step <- outer(v, v, `-`)
+    told <- c(step, 100 * step / rep(v, each = length(v)), step / rep(v, each = length(v)))
+    any(abs(told - value[i]) <= pmax(0.06, 0.006 * abs(value[i])), na.rm = TRUE)
+  }, NA)
+}

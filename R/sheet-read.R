@@ -1,0 +1,369 @@
+# From a grid to readings, and the account of every cell.
+
+#' Read a grid
+#' @param grid From `new_grid()`. @param said A list: `columns` (named by role), `baseline`, `arm`, `answer`.
+#' @return A list: `rows` (readings as text and numbers; `NULL` where something is asked), `questions`, `account` (class
+#'   `honestmargin_account`), `findings`.
+#' @noRd
+read_grid <- function(grid, said = list()) {
+  sheet <- list(grid = grid, kinds = cell_kinds(grid$cells), said = said, questions = list())
+  if (NROW(grid$cells) < 2) abort_input("no rows below the heading", grid$source, "one row per pass is needed")
+  sheet$head <- find_head(grid, sheet$kinds, said)
+  sheet <- part_rows(sheet)
+  sheet <- short_rows_out(sheet)
+  if (!length(sheet$passes)) abort_input("no row of it is a pass", grid$source, "one row per pass is needed")
+  sheet$roles <- roles_of_columns(grid, sheet$head, sheet$kinds, sheet$passes, said)
+  sheet <- settle_marks(sheet)
+  sheet <- find_layout(sheet, said)
+  if (length(sheet$layout)) {
+    for (step in list(settle_sections, settle_columns, settle_sums, fill_merged)) {
+      sheet <- step(sheet, said)
+    }
+    long <- if (!length(sheet$questions)) long_rows(sheet)
+    if (!is.null(long)) {
+      read <- numbers_of_rows(long, sheet)
+      sheet$questions <- c(sheet$questions, read$questions, ask_plausible(read$rows, sheet))
+      rows <- read$rows
+    }
+  }
+  open <- length(sheet$questions) > 0
+  list(
+    rows = if (!open) rows, questions = sheet$questions, account = account_of(sheet, if (!open) rows),
+    findings = findings_of_sheet(sheet)
+  )
+}
+
+#' The decimal mark of the whole table
+#' @noRd
+settle_marks <- function(sheet) {
+  roles <- sheet$roles
+  numbers <- which(roles$type %in% c("number", "mixed") & !roles$role %in% setdiff(column_roles, c(
+    "value", "measured", "seconds", "minutes", "hours"
+  )))
+  said <- answered(sheet$said, "marks")
+  columns <- lapply(numbers, function(j) {
+    sheet$grid$cells[sheet$body, j][sheet$kinds[sheet$body, j] == "number"]
+  })
+  sheet$mark <- if (sheet$grid$typed) "point" else if (!is.null(said)) said else decimal_mark(columns)
+  if (sheet$mark %in% c("torn", "unsure")) {
+    cells <- unlist(columns)
+    proof <- mark_proof_of(cells)
+    odd <- unique(c(cells[proof == "open"], cells[proof == "point"][1], cells[proof == "comma"][1]))
+    odd <- utils::head(odd[!is.na(odd)], 2)
+    sheet <- asking(sheet, new_question("marks", paste0("how are numbers written: ", paste(odd, collapse = " and ")), list(
+      answer_choice("marks", "point", paste0("a point is the decimal mark: ", odd[1], " is ", shown_as(odd[1], "point"))),
+      answer_choice("marks", "comma", paste0("a comma is the decimal mark: ", odd[1], " is ", shown_as(odd[1], "comma")))
+    )))
+    sheet$mark <- "point"
+  }
+  sheet
+}
+
+shown_as <- function(text, mark) {
+  value <- read_numbers(text, mark)$value
+  if (is.na(value)) "no number" else show_exact(value)
+}
+
+#' One row for each value, with what says which it is
+#' @noRd
+long_rows <- function(sheet) {
+  roles <- sheet$roles
+  cells <- empty_to(sheet$filled, sheet$grid$cells)
+  values <- which(roles$role %in% c("value", "measured"))
+  at <- sheet$passes
+  if (!length(values)) {
+    if (!any(roles$role %in% c("outcome", "status"))) {
+      abort_input(
+        "no column holds a number that was measured", sheet$grid$source, "add a column value, or one column per metric"
+      )
+    }
+    rows <- row_parts(sheet, cells, at)
+    return(c(rows, list(text = rep(NA_character_, length(at)), .row = at, .column = rep(NA_integer_, length(at)))))
+  }
+  parts <- lapply(values, function(j) {
+    rows <- row_parts(sheet, cells, at)
+    said <- unit_said(roles$name[j])
+    if (!is.na(roles$arm[j])) rows$arm <- rep(roles$arm[j], length(at))
+    if (!is.na(roles$pass[j])) rows$.number <- rep(roles$pass[j], length(at))
+    if (roles$role[j] == "measured" && is.null(rows$metric)) {
+      rows$metric <- rep(if (is.na(roles$name[j])) "value" else metric_name(sheet, j), length(at))
+      if (is.null(rows$unit)) rows$unit <- rep(said$unit, length(at))
+    } else if (is.null(rows$unit) && is.na(roles$arm[j]) && !is.na(said$unit) && said$inside) {
+      rows$unit <- rep(said$unit, length(at))
+    }
+    c(rows, list(text = cells[at, j], .row = at, .column = rep(j, length(at))))
+  })
+  out <- stack_columns(parts)
+  # a number alone has no name of its own, but for our own column
+  own <- length(values) == 1 && is.na(roles$arm[values]) && is.na(roles$pass[values]) && roles$role[values] == "value"
+  if (is.null(out$metric) && !(own && (identical(tolower(roles$name[values]), "value") || is.na(roles$name[values])))) {
+    named <- own && !roles$by[values] %in% "declared"
+    out$metric <- rep(if (named) unit_said(roles$name[values])$name else if (own) "score" else "value", length(out$.row))
+  }
+  with_passes(units_in_names(out), sheet)
+}
+
+# metrics that stand in rows are called as others are in headings
+units_in_names <- function(out) {
+  if (is.null(out$metric)) {
+    return(out)
+  }
+  for (name in setdiff(unique(out$metric), c(NA, captured_ids()))) {
+    said <- unit_said(name)
+    here <- which(out$metric == name)
+    if (is.na(said$unit) || !said$inside) next
+    out$unit <- empty_to(out$unit, rep(NA_character_, length(out$metric)))
+    out$unit[here] <- ifelse(is.na(out$unit[here]), said$unit, out$unit[here])
+    out$metric[here] <- said$name
+  }
+  out
+}
+
+# "score (easy)" beside "score (hard)" keep their brackets
+metric_name <- function(sheet, j) {
+  measured <- which(sheet$roles$role %in% "measured")
+  names <- vapply(sheet$roles$name[measured], function(n) unit_said(n)$name, "")
+  own <- unit_said(sheet$roles$name[j])$name
+  twice <- sum(names == own & (is.na(sheet$roles$arm[measured]) | sheet$roles$arm[measured] %in% sheet$roles$arm[j])) > 1
+  if (twice) sheet$roles$name[j] else own
+}
+
+# what stands beside the numbers of each row
+row_parts <- function(sheet, cells, at) {
+  roles <- sheet$roles
+  keys <- which(roles$role %in% setdiff(column_roles, c(
+    "value", "measured", "note", "when", "status", "valid", "excluded", "minutes", "hours", "warm_up"
+  )))
+  rows <- stats::setNames(lapply(keys, function(j) cells[at, j]), roles$role[keys])
+  of <- match(at, sheet$body)
+  if (sheet$layout$kind == "sections") rows$arm <- sheet$section[of]
+  if (sheet$layout$kind == "given") rows$arm <- rep(sheet$said$arm, length(at))
+  if (sheet$layout$kind == "parts") {
+    split <- split_label(rows$arm)
+    rows$arm <- split$arm
+    rows$.number <- split$pass
+  }
+  if (!is.null(sheet$titled)) rows[[sheet$titled$as]] <- sheet$titled$title[of]
+  turn <- order_by_times(sheet)
+  if (!is.null(turn)) rows$order <- as.character(turn[match(at, sheet$passes)])
+  seconds <- which(roles$role %in% c("minutes", "hours"))
+  if (length(seconds) && is.null(rows$seconds)) {
+    size <- c(minutes = 60, hours = 3600)[[roles$role[seconds[1]]]]
+    rows$seconds <- show_exact(size * read_numbers(cells[at, seconds[1]], sheet$mark)$value, 15)
+  }
+  rows
+}
+
+#' Ids of passes: a number is one within its arm, workload or context; without any, each row is a pass
+#' @noRd
+with_passes <- function(out, sheet) {
+  several <- length(unique(out$arm[!is.na(out$arm)])) > 1
+  own <- empty_to(out$pass, NA_character_)
+  number <- empty_to(out$.number, NA_character_)
+  if (is.null(out$pass) && is.null(out$.number)) {
+    key <- out[intersect(c("arm", "workload", "segment", "context", "block", "metric"), names(out))]
+    if (sheet$layout$kind %in% c("across", "above") || "metric" %in% sheet$roles$role) {
+      own <- as.character(ordinal_within(c(key, list(out$.column))))
+    } else {
+      own <- as.character(sheet$grid$line[out$.row])
+      out$pass <- own
+      out$.number <- NULL
+      return(out)
+    }
+    out$pass <- paste(out$arm, own)
+    return(within_places(out, sheet))
+  }
+  if (!is.null(out$.number) && is.null(out$pass)) {
+    # several rows of one arm beside numbered columns are passes of their own
+    key <- c(out[intersect(c("arm", "workload", "segment", "context", "metric"), names(out))], list(out$.column))
+    again <- if (sheet$layout$kind == "parts") rep(1L, length(number)) else ordinal_within(key)
+    id <- if (any(again > 1)) paste0(sheet$grid$line[out$.row], ".", number) else number
+    out$pass <- paste(out$arm, id)
+    out$.number <- NULL
+    return(within_places(out, sheet))
+  }
+  bare <- is.na(own)
+  if (any(bare)) own[bare] <- paste(sheet$grid$row, sheet$grid$line[out$.row[bare]])
+  out$pass <- own
+  out$.number <- NULL
+  if ("part" %in% names(out)) {
+    return(out)
+  }
+  arms <- tapply(out$arm, out$pass, function(a) length(unique(a)) > 1)
+  called <- which(sheet$roles$role %in% "pass")
+  numbered <- !identical(tolower(sheet$roles$name[called]), "pass") || isTRUE(mean(arms) >= 0.5)
+  if (several && numbered && any(arms)) out$pass <- paste(out$arm, out$pass)
+  within_places(out, sheet)
+}
+
+ordinal_within <- function(keys) {
+  code <- do.call(paste, c(unname(keys), sep = "\r"))
+  as.integer(stats::ave(seq_along(code), code, FUN = seq_along))
+}
+
+# numbers that begin again in each context, or block, are others there
+within_places <- function(out, sheet) {
+  key <- function() do.call(paste, c(unname(out[intersect(c("pass", "workload", "segment", "metric", "part"), names(out))]), sep = "\r"))
+  for (place in intersect(c("context", "block"), names(out))) {
+    if (!anyDuplicated(key())) break
+    out$pass <- ifelse(is.na(out[[place]]), out$pass, paste(out$pass, out[[place]]))
+  }
+  out
+}
+
+#' The text of numbers as numbers; how a pass ended stands in place of one
+#' @noRd
+numbers_of_rows <- function(long, sheet) {
+  rows <- as.data.frame(long, stringsAsFactors = FALSE)
+  text <- rows$text
+  read <- read_numbers(text, sheet$mark)
+  nothing <- is.na(text) | text %in% words_of_nothing
+  end <- end_of_word(text)
+  # a dash is nothing, "crash" an end
+  end[nothing] <- NA
+  odd <- which(!read$ok & !nothing & is.na(end))
+  questions <- list()
+  if (length(odd)) {
+    said <- answered(sheet$said, "text")
+    if (is.null(said)) {
+      questions <- list(new_question(
+        "text", paste0("'", substr(text[odd[1]], 1, 40), "' stands where a number is due"),
+        list(
+          answer_choice("text", "empty", "the pass gave no number"), answer_choice("text", "out", "leave that row out")
+        ), rows$.row[odd]
+      ))
+    }
+  }
+  # in a table of one place for all metrics a pass is a row
+  rows$value <- ifelse(read$ok, read$value, NA)
+  told <- read$ok & !is.na(read$unit)
+  unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
+  torn <- which(told & !is.na(unit) & plain_unit(unit) != plain_unit(read$unit))
+  if (length(torn) && !identical(answered(sheet$said, "unit"), "right")) {
+    questions <- c(questions, list(new_question(
+      "unit", paste0("'", text[torn[1]], "' stands in a column of ", unit[torn[1]]),
+      list(answer_choice("unit", "right", paste("it is", unit[torn[1]], "all the same"))), rows$.row[torn]
+    )))
+  }
+  spread <- read$spread & !nothing
+  if (any(spread) && is.null(answered(sheet$said, "spread")) && !anyDuplicated(rows[spread, intersect(c(
+    "arm", "workload", "context", "metric"
+  ), names(rows)), drop = FALSE])) {
+    questions <- c(questions, list(new_question(
+      "spread", paste0("'", text[spread][1], "' is a mean with its spread, which is no pass (see honestmargin claim)"),
+      list(answer_choice("spread", "pass", "it is the number of one pass")), rows$.row[spread]
+    )))
+  }
+  unit[told & is.na(unit)] <- read$unit[told & is.na(unit)]
+  clocked <- read$ok & read$clock
+  # "min:s", "h:mm:ss or m:ss"
+  unit[clocked & (is.na(unit) | grepl("^[hmin: or]*:ss?[hms: or]*$", tolower(unit)))] <- "s"
+  rows$unit <- unit
+  rows <- ends_of_rows(rows, end, sheet)
+  if (identical(answered(sheet$said, "text"), "out")) rows <- rows[!rows$.row %in% rows$.row[odd], , drop = FALSE]
+  rows <- units_alike(rows)
+  rows$text <- NULL
+  list(rows = rows, questions = questions)
+}
+
+# a word of our own stays, another is translated
+outcome_words <- function(text) {
+  as <- ifelse(tolower(text) %in% words_fine, "ok", end_of_word(text))
+  ifelse(text %in% outcomes | is.na(as) | as == "excluded", text, as)
+}
+
+# a pass without a number has the unit of the others
+units_alike <- function(rows) {
+  metric <- empty_to(rows$metric, rep("score", nrow(rows)))
+  for (m in unique(metric)) {
+    here <- metric == m
+    unit <- unique(stats::na.omit(rows$unit[here]))
+    if (length(unit) == 1) rows$unit[here & is.na(rows$unit)] <- unit
+  }
+  rows
+}
+
+#' Outcomes and roles of passes, by the cells that say them
+#' @noRd
+ends_of_rows <- function(rows, end, sheet) {
+  roles <- sheet$roles
+  cells <- sheet$grid$cells
+  n <- nrow(rows)
+  outcome <- if (!is.null(rows$outcome)) outcome_words(rows$outcome) else rep(NA_character_, n)
+  role <- if (!is.null(rows$role)) rows$role else rep(NA_character_, n)
+  reason <- if (!is.null(rows$reason)) rows$reason else rep(NA_character_, n)
+  mark <- function(as, words) {
+    ended <- !is.na(as) & as != "excluded" & outcome %in% c(NA, "ok")
+    outcome[ended] <<- as[ended]
+    out <- as %in% "excluded" & role %in% c(NA, "counted")
+    role[out] <<- "excluded"
+    reason[out & is.na(reason)] <<- words[out & is.na(reason)]
+  }
+  mark(end, rows$text)
+  told <- function(j) cells[rows$.row, j]
+  # where a row holds a pass of each arm, nobody knows whose end it was
+  shared <- sheet$layout$kind == "across" || any(roles$role %in% "value" & !is.na(roles$pass))
+  if (!shared) {
+    for (j in which(roles$role %in% "status")) mark(end_of_word(told(j)), told(j))
+    silent <- is.na(rows$value)
+    names <- unlist(rows[intersect(c("arm", "workload"), names(rows))], use.names = FALSE)
+    for (j in which(roles$role %in% c("note", "pass", "row number"))) {
+      as <- end_in_text(told(j))
+      # a name of an arm or a workload neither fails nor excludes a pass
+      as[as %in% end_in_text(unique(names))] <- NA
+      counts <- silent | roles$role[j] != "note" | as %in% "excluded" & grepl("^[^[:space:]]*(exclu|discard|invalid|ung)",
+        told(j), ignore.case = TRUE)
+      mark(ifelse(counts, as, NA), told(j))
+    }
+  }
+  for (j in which(roles$role %in% c("valid", "excluded"))) {
+    out <- tolower(told(j)) %in% if (roles$role[j] == "valid") words_no else words_yes
+    mark(ifelse(out, "excluded", NA), paste0(roles$name[j], ": ", told(j)))
+  }
+  rows[c("outcome", "role", "reason")] <- list(outcome, warm_rows(rows, role, sheet), reason)
+  rows$arm[rows$role %in% "warm_up"] <- warm_arm(rows$arm[rows$role %in% "warm_up"])
+  if (any(!is.na(rows$outcome))) rows$outcome[is.na(rows$outcome)] <- "ok"
+  if (any(!is.na(rows$role))) rows$role[is.na(rows$role)] <- "counted"
+  whole_passes(rows)
+}
+
+#' Warm-ups by what they are called: the label of a pass, a phase, a heading, an arm that has others of its name
+#' @noRd
+warm_rows <- function(rows, role, sheet) {
+  roles <- sheet$roles
+  if (any(roles$role %in% "role")) {
+    return(role)
+  }
+  warm <- rep(FALSE, nrow(rows))
+  for (j in which(roles$role %in% c("pass", "note", "pass note"))) {
+    text <- sheet$grid$cells[rows$.row, j]
+    said <- says_warm_up(text) & !grepl(negated, text, ignore.case = TRUE)
+    # a note says more than that
+    warm <- warm | said & (roles$role[j] != "note" | nchar(empty_na(text)) < 14)
+  }
+  for (j in which(roles$role %in% "warm_up")) warm <- warm | tolower(sheet$grid$cells[rows$.row, j]) %in% words_yes
+  if (!is.null(roles$warm)) warm <- warm | roles$warm[rows$.column] %in% TRUE
+  arm <- says_warm_up(rows$arm) & warm_arm(rows$arm) %in% rows$arm
+  # an arm that has nothing else is not left without a pass
+  if (all(rows$arm %in% rows$arm[!warm])) role[warm & role %in% c(NA, "counted")] <- "warm_up"
+  role[arm & role %in% c(NA, "counted")] <- "warm_up"
+  role
+}
+
+warm_arm <- function(arm) {
+  ifelse(says_warm_up(arm), trimws(gsub("[[:space:]([{_.,:;-]+$", "", sub(paste0(warm_words, ".*$"), "", arm, ignore.case = TRUE))), arm)
+}
+
+# what was said of one number of a pass holds for the whole pass, whatever else it gave
+whole_passes <- function(rows) {
+  pass <- do.call(paste, c(unname(as.list(rows[intersect(c("pass", "part", "workload"), names(rows))])), sep = "\r"))
+  for (column in c("outcome", "role", "reason")) {
+    v <- rows[[column]]
+    said <- !is.na(v) & !v %in% c("ok", "counted")
+    if (!any(said)) next
+    rows[[column]] <- ifelse(said, v, empty_to_each(v[said][match(pass, pass[said])], v))
+  }
+  rows
+}
+
+empty_to_each <- function(a, b) ifelse(is.na(a), b, a)

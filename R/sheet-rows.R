@@ -1,0 +1,297 @@
+# The rows of a table: passes, titles, headings that come again, rules, notes, and sums of other rows.
+
+#' Part the rows below a heading
+#' @return `sheet` with `body` (rows that hold passes or sums), `lone` (rows of one cell of words, and in `lone_at` the
+#'   column of it), `again` (the heading again), `rules`, and `summed` (rows of the body that are called like a sum).
+#' @noRd
+part_rows <- function(sheet) {
+  cells <- sheet$grid$cells
+  head <- sheet$head
+  below <- setdiff(seq_len(nrow(cells)), c(head$above, head$top, head$row, head$units))
+  rule <- below[apply(cells[below, , drop = FALSE], 1, function(r) all(is.na(r) | grepl("^[-=_+|:. ]{2,}$", r)))]
+  again <- if (head$row > 0) {
+    below[apply(cells[below, , drop = FALSE], 1, function(r) identical(r, cells[head$row, ]))]
+  }
+  rest <- setdiff(below, c(rule, again))
+  filled <- rowSums(!is.na(cells[rest, , drop = FALSE]))
+  single <- rest[filled == 1 & ncol(cells) > 1]
+  at <- vapply(single, function(r) which(!is.na(cells[r, ])), 1L)
+  wordy <- sheet$kinds[cbind(single, at)] == "word" | grepl("[[:alpha:]]{2}", cells[cbind(single, at)]) &
+    sheet$kinds[cbind(single, at)] == "number"
+  others <- setdiff(rest, single)
+  # a label that stands in rows with numbers too is that of a pass without one
+  label <- vapply(seq_along(single), function(i) {
+    beside <- cells[others, at[i]]
+    arm <- split_label(cells[single[i], at[i]])$arm
+    cells[single[i], at[i]] %in% beside || !is.na(arm) && arm %in% split_label(beside)$arm
+  }, NA)
+  lone <- (wordy | number_titles(sheet, single, at)) & !label
+  sheet$rules <- rule
+  sheet$again <- again
+  sheet$lone <- c(head$above[rowSums(!is.na(cells[head$above, , drop = FALSE])) == 1], single[lone])
+  sheet$lone_at <- vapply(sheet$lone, function(r) which(!is.na(cells[r, ]))[1], 1L)
+  sheet$body <- setdiff(rest, single[lone])
+  sheet$summed <- called_sums(sheet)
+  sheet$passes <- setdiff(sheet$body, sheet$summed)
+  sheet
+}
+
+# rows with fewer cells than the heading: where the missing one stood is not known
+short_rows_out <- function(sheet) {
+  short <- intersect(sheet$grid$short, sheet$body)
+  said <- answered(sheet$said, "fields")
+  if (!length(short) || identical(said, "end")) {
+    return(sheet)
+  }
+  if (identical(said, "out")) {
+    sheet$left_out <- rbind(sheet$left_out, data.frame(row = short, why = "fewer cells than the heading"))
+    sheet$passes <- setdiff(sheet$passes, short)
+    sheet$summed <- setdiff(sheet$summed, short)
+    return(sheet)
+  }
+  asking(sheet, new_question(
+    "fields", paste0(count_of(length(short), "row"), " with fewer cells than the heading (", sheet$grid$row, " ",
+      some_of(sheet$grid$line[short]), ")"),
+    list(
+      answer_choice("fields", "end", "what is missing is missing at the end"),
+      answer_choice("fields", "out", "leave these rows out")
+    ), short
+  ))
+}
+
+# "1000 Hz", or 3200 where the baseline is 3000: no number of a pass, which would follow the one before
+number_titles <- function(sheet, rows, at) {
+  cells <- sheet$grid$cells
+  text <- section_title(cells[cbind(rows, at)])
+  before <- vapply(seq_along(rows), function(i) as_count(empty_to(cells[max(rows[i] - 1, 1), at[i]], NA)), 1)
+  follows <- (as_count(text) == before + 1) %in% TRUE
+  above <- section_title(stats::na.omit(as.vector(cells[sheet$head$above, ])))
+  rep(any(sheet$said$baseline %in% c(text, above)), length(text)) & !follows
+}
+
+# rows in which a cell of words is one of the list of sums
+called_sums <- function(sheet) {
+  cells <- sheet$grid$cells[sheet$body, , drop = FALSE]
+  hit <- matrix(is_summary(cells) & sheet$kinds[sheet$body, , drop = FALSE] == "word", nrow(cells))
+  several <- sheet$body[rowSums(hit) > 0]
+  if (length(several) == length(sheet$body)) integer() else several
+}
+
+#' The sections of a table: each row of it is of the title above
+#' @noRd
+settle_sections <- function(sheet, said) {
+  cells <- sheet$grid$cells
+  if (sheet$layout$kind != "sections") {
+    return(settle_lone(sheet))
+  }
+  title <- section_title(cells[cbind(sheet$lone, sheet$lone_at)])
+  of <- findInterval(sheet$body, sheet$lone)
+  # a title of which no row is, above all others, is that of the whole table
+  used <- sort(unique(of))
+  if (any(of == 0)) {
+    return(asking(sheet, new_question(
+      "sections", "some rows stand above the first title, so their arm is not known",
+      list(answer_choice("sections", "out", "leave these rows out"))
+    )))
+  }
+  sheet$section <- title[of]
+  sheet$titles <- sheet$lone[used]
+  sheet
+}
+
+# titles and notes; between rows of passes they may say what was run
+settle_lone <- function(sheet) {
+  inside <- sheet$lone[sheet$lone > min(sheet$body, Inf) & sheet$lone < max(sheet$body, 0)]
+  above <- sheet$lone[sheet$lone < min(sheet$body, Inf)]
+  if (!length(inside)) {
+    return(sheet)
+  }
+  title <- section_title(sheet$grid$cells[cbind(sheet$lone, sheet$lone_at)])
+  said <- answered(sheet$said, "titles")
+  if (is.null(said)) {
+    return(asking(sheet, new_question(
+      "titles", paste0("rows of one cell stand between the passes: '", paste(utils::head(title[match(inside, sheet$lone)], 2),
+        collapse = "', '"), "'"),
+      list(
+        answer_choice("titles", "workload", "what was run below each"),
+        answer_choice("titles", "context", "a second factor below each"),
+        answer_choice("titles", "note", "notes; leave them out")
+      ), inside
+    )))
+  }
+  if (said %in% c("workload", "context")) {
+    of <- findInterval(sheet$body, sheet$lone)
+    sheet$titled <- list(as = said, title = ifelse(of == 0, NA, title[pmax(of, 1)]))
+    sheet$titles <- sheet$lone[unique(of[of > 0])]
+  }
+  sheet
+}
+
+#' Cells that were merged over the rows below, filled
+#'
+#' Only if the first is written, no value twice running, and every combination of keys then has the same passes.
+#' @noRd
+fill_merged <- function(sheet, said) {
+  cells <- sheet$grid$cells
+  sheet$filled <- cells
+  keys <- which(sheet$roles$role %in% c("arm", "workload", "context", "segment", "block", "boot", "metric"))
+  for (j in keys) {
+    v <- cells[sheet$passes, j]
+    if (!anyNA(v) || all(is.na(v))) next
+    given <- which(!is.na(v))
+    written <- v[given]
+    if (given[1] != 1 || any(written[-1] == written[-length(written)])) {
+      sheet <- asking(sheet, ask_blank(sheet, j))
+      next
+    }
+    sheet$filled[sheet$passes, j] <- written[cumsum(!is.na(v))]
+    sheet$merged <- c(sheet$merged, j)
+  }
+  if (length(sheet$merged) && is.null(answered(sheet$said, "blank")) && !fills_evenly(sheet)) {
+    sheet <- asking(sheet, ask_blank(sheet, sheet$merged[1]))
+  }
+  if (identical(answered(sheet$said, "blank"), "out")) {
+    open <- rowSums(is.na(cells[sheet$passes, keys, drop = FALSE])) > 0
+    sheet$left_out <- rbind(sheet$left_out, data.frame(row = sheet$passes[open], why = "a key is missing"))
+    sheet$passes <- sheet$passes[!open]
+  }
+  sheet
+}
+
+ask_blank <- function(sheet, j) {
+  name <- empty_to(sheet$roles$name[j], paste("column", j))
+  new_question(
+    "blank", paste0("cells of '", name, "' are empty: merged with the cell above, or missing?"),
+    list(
+      answer_choice("blank", "above", "each is what stands above it"),
+      answer_choice("blank", "out", "leave those rows out")
+    )
+  )
+}
+
+fills_evenly <- function(sheet) {
+  keys <- which(sheet$roles$role %in% c("arm", "workload", "context", "segment", "metric"))
+  key <- do.call(paste, c(lapply(keys, function(j) sheet$filled[sheet$passes, j]), sep = "\r"))
+  combinations <- prod(vapply(keys, function(j) length(unique(sheet$filled[sheet$passes, j])), 1L))
+  count <- table(key)
+  length(count) == combinations && length(unique(as.vector(count))) == 1
+}
+
+#' Which rows that are called like a sum are one
+#' @noRd
+settle_sums <- function(sheet, said) {
+  if (!length(sheet$summed)) {
+    return(unnumbered_rows(sheet))
+  }
+  roles <- sheet$roles
+  cells <- sheet$grid$cells
+  labels <- which(roles$role %in% c("pass", "row number") | sheet$layout$kind == "parts" & roles$role %in% "arm")
+  for (row in sheet$summed) {
+    at <- which(is_summary(cells[row, ]) & sheet$kinds[row, ] == "word")
+    word <- cells[row, at[1]]
+    numbered <- length(labels) && all(is.na(cells[row, labels]))
+    sum <- if (any(at %in% labels) || numbered || all(roles$role[at] %in% c("order", "block", "when", "note", "empty"))) {
+      TRUE
+    } else {
+      sums_rows(sheet, row, at[1])
+    }
+    if (isTRUE(sum)) {
+      sheet$left_out <- rbind(sheet$left_out, data.frame(row = row, why = paste0("'", word, "'")))
+    } else if (isFALSE(sum)) {
+      sheet$passes <- sort(c(sheet$passes, row))
+    } else {
+      sheet <- asking(sheet, new_question(
+        "sum_row", paste0("is the row '", word, "' a sum of other rows?"),
+        list(
+          answer_choice("sum_row", "out", "yes; leave it out"),
+          answer_choice("sum_row", "pass", "no, it is a pass")
+        ), row
+      ))
+    }
+  }
+  unnumbered_rows(sheet)
+}
+
+# a row whose arm or workload is such a word: is it worked out from the rows above, or is an arm called so?
+sums_rows <- function(sheet, row, at) {
+  cells <- sheet$grid$cells
+  said <- answered(sheet$said, "sum_row")
+  if (!is.null(said)) {
+    return(said == "out")
+  }
+  word <- cells[row, at]
+  # an arm that is called so has as many passes as others
+  counts <- table(cells[sheet$body, at])
+  if (word %in% sheet$said$baseline || counts[[word]] > 1 && counts[[word]] == max(counts)) {
+    return(FALSE)
+  }
+  numbers <- which(sheet$roles$role %in% c("value", "measured") & sheet$roles$type == "number")
+  above <- sheet$passes[sheet$passes < row]
+  fits <- vapply(numbers, function(j) {
+    v <- read_numbers(cells[c(above, row), j], sheet$mark)$value
+    sums_up(empty_na(cells[row, j]), v[length(v)], v[-length(v)], summary_key(word))
+  }, NA)
+  if (length(fits) && all(fits %in% TRUE)) TRUE else NA
+}
+
+#' Rows without the number of a pass beside numbered ones, and last rows that are the mean of those before: asked
+#' @noRd
+unnumbered_rows <- function(sheet) {
+  pass <- which(sheet$roles$role %in% c("pass", "row number") & !is.na(sheet$roles$name))
+  if (length(pass) == 1) {
+    v <- sheet$grid$cells[sheet$passes, pass]
+    # a word among numbers may be a sum that is spelt otherwise
+    numbered <- grepl("[0-9]", v) & !is.na(v)
+    word <- !is.na(v) & !numbered & !is_end(v) & !says_warm_up(v) & is.na(end_in_text(v))
+    open <- sheet$passes[is.na(v) | word & mean(numbered) > 0.5]
+    said <- answered(sheet$said, "unnumbered")
+    if (length(open) && is.null(said)) {
+      sheet <- asking(sheet, new_question(
+        "unnumbered", paste0(
+          count_of(length(open), "row"), " of '", sheet$roles$name[pass], "' without a number of a pass (", sheet$grid$row, " ",
+          some_of(sheet$grid$line[open]), ")"
+        ),
+        list(
+          answer_choice("unnumbered", "out", "leave them out"), answer_choice("unnumbered", "pass", "they are passes too")
+        ), open
+      ))
+    } else if (length(open) && said == "out") {
+      sheet$left_out <- rbind(sheet$left_out, data.frame(row = open, why = "no number of a pass"))
+      sheet$passes <- setdiff(sheet$passes, open)
+    }
+  }
+  ask_mean_rows(sheet)
+}
+
+#' Is the last row of every arm the mean of those before it?
+#' @noRd
+ask_mean_rows <- function(sheet) {
+  said <- answered(sheet$said, "mean_rows")
+  numbers <- which(sheet$roles$role %in% c("value", "measured") & sheet$roles$type == "number")
+  if (identical(said, "pass") || !length(numbers) || length(sheet$passes) > 5000) {
+    return(sheet)
+  }
+  cells <- sheet$grid$cells
+  value <- lapply(numbers, function(j) read_numbers(cells[sheet$passes, j], sheet$mark)$value)
+  of <- split(seq_along(sheet$passes), row_keys(sheet, c("arm", "workload", "segment", "context", "metric")))
+  last <- vapply(of, max, 1L)
+  means <- lengths(of) > 3 & vapply(of, function(at) {
+    all(mapply(function(v, j) {
+      n <- length(at)
+      n > 3 && isTRUE(sums_up(cells[sheet$passes[at[n]], j], v[at[n]], v[at[-n]], "mean"))
+    }, value, numbers))
+  }, NA)
+  if (!all(means)) {
+    return(sheet)
+  }
+  if (identical(said, "out")) {
+    sheet$left_out <- rbind(sheet$left_out, data.frame(row = sheet$passes[last], why = "the mean of the rows above"))
+    sheet$passes <- sheet$passes[-last]
+    return(sheet)
+  }
+  asking(sheet, new_question(
+    "mean_rows", "the last row of each arm is the mean of the rows above it",
+    list(answer_choice("mean_rows", "out", "it is a mean; leave it out"), answer_choice("mean_rows", "pass", "it is a pass")),
+    sheet$passes[last]
+  ))
+}

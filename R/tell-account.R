@@ -1,0 +1,103 @@
+# The account of what was read, in words.
+
+#' What was read
+#'
+#' @param x What [read_readings()], [read_study()] or [weigh()] returned.
+#' @return A data frame of class `honestmargin_read`, one row for each arm, workload, context and metric: `arm`,
+#'   `workload`, `context`, `metric`, `unit`, `passes`, `lowest`, `highest`. Attributes: `columns` (data frame `name`,
+#'   `role`, `by`: declared, heading or values) and `left_out` (data frame `what`, `why`), both without rows where no
+#'   table was read.
+#' @section Errors: `honestmargin_error_input` for anything else.
+#' @export
+#' @examples
+#' file <- tempfile(fileext = ".csv")
+#' writeLines(c("card,run,fps", "off,1,100.5", "off,2,101.2", "on,1,104.1", "on,2,103.9"), file)
+#' what_was_read(read_readings(file, baseline = "off"))
+what_was_read <- function(x) {
+  readings <- if (inherits(x, "honestmargin_readings")) x else if (is_study(x)) x$readings else attr(x, "readings")
+  if (is.null(readings)) {
+    abort_input("nothing that was read", todo = "give what read_readings(), read_study() or weigh() returned")
+  }
+  account <- attr(readings, "account")
+  good <- !is.na(readings$value)
+  parts <- split_in_order(
+    seq_len(nrow(readings)), readings$arm, readings$workload, readings$context, readings$segment, readings$metric
+  )
+  rows <- lapply(unname(parts), function(at) {
+    v <- readings$value[at][good[at]]
+    data.frame(
+      arm = readings$arm[at[1]], workload = readings$workload[at[1]], context = readings$context[at[1]],
+      metric = readings$metric[at[1]], unit = readings$unit[at[1]],
+      passes = length(unique(paste(readings$pass[at], readings$part[at]))),
+      lowest = if (length(v)) min(v) else NA_real_, highest = if (length(v)) max(v) else NA_real_
+    )
+  })
+  structure(do.call(rbind, rows),
+    columns = account_columns(account), left_out = account_left(account), source = account$source,
+    values = sum(good), class = c("honestmargin_read", "data.frame")
+  )
+}
+
+account_columns <- function(account) {
+  parts <- if (is.null(account$parts)) list(account) else account$parts
+  empty_to(do.call(rbind, lapply(parts, `[[`, "columns")), data.frame(name = character(), role = character(), by = character()))
+}
+
+account_left <- function(account) {
+  parts <- if (is.null(account$parts)) list(account) else account$parts
+  empty_to(do.call(rbind, lapply(parts, `[[`, "left")), data.frame(what = character(), why = character()))
+}
+
+#' The account in one to four lines
+#' @noRd
+read_lines <- function(readings) {
+  if (is.null(attr(readings, "account"))) {
+    return(character())
+  }
+  read <- what_was_read(readings)
+  left <- attr(read, "left_out")
+  columns <- attr(read, "columns")
+  guessed <- columns[columns$by %in% "values" & columns$role %in% c("arm", "pass", "when", "metric") & !is.na(columns$name), ]
+  source <- attr(read, "source")
+  arms <- unique(read$arm)
+  passes <- range(read$passes)
+  metrics <- vapply(split_in_order(seq_len(nrow(read)), read$metric), function(at) {
+    unit <- read$unit[at[1]]
+    span <- range(c(read$lowest[at], read$highest[at]), na.rm = TRUE, finite = TRUE)
+    paste0(read$metric[at[1]], if (all(is.finite(span))) {
+      paste0(" ", show_number(span[1]), " to ", show_number(span[2]), if (nzchar(unit) && unit != read$metric[at[1]]) paste0(" ", unit))
+    })
+  }, "")
+  workloads <- setdiff(unique(read$workload), "main")
+  contexts <- stats::na.omit(unique(read$context))
+  c(
+    paste0(
+      "Read ", count_of(attr(read, "values"), "value"), if (length(source)) paste0(" of ", basename(source[1])), ": ",
+      count_of(length(arms), "arm"), " (", some_of(arms), ") x ",
+      if (passes[1] == passes[2]) count_of(passes[1], "pass", "passes") else paste0(passes[1], " to ", passes[2], " passes"),
+      if (length(workloads)) paste0(" x ", count_of(length(workloads), "workload"), " (", some_of(workloads), ")"),
+      if (length(contexts)) paste0(" x ", count_of(length(contexts), "context"), " (", some_of(contexts), ")"),
+      " x ", count_of(length(metrics), "metric"), " (", some_of(unname(metrics)), ")."
+    ),
+    if (nrow(guessed)) {
+      paste0("By their cells alone: ", paste0("'", guessed$name, "' as ", guessed$role, collapse = ", "), ".")
+    },
+    if (nrow(left)) paste0("Left out: ", some_of(paste0(left$what, " (", left$why, ")"), 4), ".")
+  )
+}
+
+#' @export
+print.honestmargin_read <- function(x, ...) {
+  print(plain_table(x), row.names = FALSE)
+  left <- attr(x, "left_out")
+  columns <- attr(x, "columns")
+  if (nrow(columns)) {
+    cat("\nColumns:\n")
+    print(columns, row.names = FALSE)
+  }
+  if (nrow(left)) {
+    cat("\nLeft out:\n")
+    print(left, row.names = FALSE)
+  }
+  invisible(x)
+}
