@@ -46,7 +46,10 @@ run_command <- function(args) {
     withCallingHandlers(dispatch(args), error = function(e) trail <<- sys.calls()),
     honestmargin_error = function(e) {
       kind <- sub("honestmargin_error_", "", class(e)[1])
-      tell_error(conditionMessage(e), trail, args)
+      paste_this <- if (kind == "asked") command_that_answers(e$questions, args)
+      tell_error(paste0(conditionMessage(e), if (length(paste_this)) {
+        paste0("\n  The first answer to each, as one command:\n  ", paste_this)
+      }), trail, args)
       error_status[[kind]]
     },
     interrupt = function(e) {

@@ -28,13 +28,15 @@ open_input <- function(path, options) {
   open_table(path, options)
 }
 
-open_table <- function(path, options, idle = c("names", "score", "save", "layout", "batch")) {
+open_table <- function(path, options, idle = c("names", "score", "save", "batch")) {
   assert_no_idle(options, path, idle)
-  read_readings(path,
-    better = directions_given(options, "none"), primary = split_list(options$primary),
-    columns = named_texts(options$columns, "columns"), arm = options$arm, names = options$names,
-    sheet = split_list(options$sheet), baseline = options$baseline
-  )
+  said <- said_of_input(path, options)
+  read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
+    read_readings(path,
+      better = said$better, primary = said$primary, columns = said$columns, arm = said$arm, names = said$names,
+      sheet = said$sheet, baseline = said$baseline, answer = said$answer
+    )
+  })
 }
 
 directions_given <- function(options, none = NULL) named_words(options$better, "better", c("higher", "lower", none))
@@ -44,7 +46,7 @@ is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path
 
 # what settles how something is read, and of what
 reading_options <- c(
-  names = "logs that have no plan", score = "logs that have no plan", save = "logs that have no plan",
+  answer = "tables", keep = "tables", names = "logs that have no plan", score = "logs that have no plan", save = "logs that have no plan",
   layout = "logs of frames", sheet = "workbooks", columns = "tables", arm = "a table that does not say its arm",
   better = "tables and printed scores, while the plan of a study says it", batch = "studies that were repeated"
 )
@@ -98,9 +100,9 @@ no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL)
 open_logs <- function(path, options) {
   named <- length(path) > 1
   files <- if (named) path else plain_files(path, recursive = TRUE)
-  results <- if (!any(c("score", "layout") %in% given_options(options))) result_files(files)
+  results <- if (!any("score" %in% given_options(options), is_log_layout(options$layout))) result_files(files)
   if (length(results$files)) {
-    table <- open_table(results$files, options, c("save", "layout", "batch", if (length(results$files) == 1) "names"))
+    table <- open_table(results$files, options, c("save", "batch", if (length(results$files) == 1) "names"))
     left <- if (length(results$left)) new_finding("note", "left_beside_results", files = results$left)
     attr(table, "findings") <- bind_findings(attr(table, "findings"), left)
     return(table)
@@ -109,12 +111,12 @@ open_logs <- function(path, options) {
   if (length(files) == 1 && is.null(options$score) && !is_frame_log(files, options$layout)) {
     return(open_table(files, options))
   }
-  of_logs <- c("names", "score", "save", "layout") %in% given_options(options)
+  of_logs <- c(c("names", "score", "save") %in% given_options(options), is_log_layout(options$layout))
   if (!any(of_logs) && !any(dir.exists(files)) && are_arm_tables(files, options$columns)) {
     return(open_table(files, options))
   }
   score <- score_pattern(options$score)
-  assert_no_idle(options, path, c("columns", "sheet", "arm", "batch", if (is.null(score)) "better"))
+  assert_no_idle(options, path, c("columns", "answer", "keep", "sheet", "arm", "batch", if (is.null(score)) "better"))
   better <- directions_given(options)
   study <- read_logs(path,
     names = options$names, baseline = if (isTRUE(options$uncompared)) NA else options$baseline,
@@ -125,6 +127,11 @@ open_logs <- function(path, options) {
   tell_user(paste(record_words(found), collapse = "; "))
   if (!is.null(options$save)) tell_user("kept in ", options$save)
   study
+}
+
+# a layout says how logs are built, or how tables are
+is_log_layout <- function(layout) {
+  !is.null(layout) && any(layout_keys %in% names(layout_given(layout, c(layout_keys, table_keys))$layout))
 }
 
 # METRIC=PATTERN; a pattern may hold anything

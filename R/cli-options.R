@@ -11,6 +11,8 @@ shared_options <- function(...) {
     worth = option_text("W", "smallest change worth having: 2, or fps_avg=2,low1_mean=5", "-w"),
     better = option_text("M=DIR", "direction of a metric: load=lower,score=higher"),
     columns = option_text("C=H,C=H", "what columns are called in a table: arm=Einstellung,value=Punkte"),
+    answer = option_text("Q=A,Q=A", "answers to what was asked of a table: marks=comma"),
+    keep = option_flag("keep what was settled beside the table, so that nothing is asked again"),
     sheet = option_text("S,S", "which sheet of a workbook; several hold one arm each"),
     names = option_text("SHAPE", "how the names of logs are built: '{arm}_run{pass}.csv', {workload}, {any}"),
     score = option_text("M=PATTERN", "the number in each file that a program printed: 'fps=Average: ([0-9.]+)'"),
@@ -44,7 +46,9 @@ shared_options <- function(...) {
 }
 
 # whatever is opened, what settles how it is read can be said
-input_options <- function() shared_options("better", "columns", "sheet", "names", "score", "layout", "batch")
+input_options <- function() {
+  shared_options("better", "columns", "answer", "keep", "sheet", "names", "score", "layout", "batch")
+}
 
 weighing_options <- function() {
   c(

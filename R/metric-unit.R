@@ -10,7 +10,7 @@ unit_words <- list(
 units_of_time <- c("s", "sec", "secs", "second", "seconds", "min", "min:s", "m:ss", "h", "h:mm:ss", unit_words$lower)
 units_of_degrees <- c("\u00b0c", "\u00b0f", "c", "degc", "degf", "deg", "degrees", "k")
 # what else is a unit behind a number
-units_besides <- c("j", "kj", "mj", "wh", "mah", "v", "mv", "a", "ma", "db", "dba", "db(a)", "bytes", "b", "x", "/s")
+units_besides <- c("j", "kj", "mj", "wh", "mah", "mv", "ma", "db", "dba", "db(a)", "bytes", "/s")
 
 better_from_unit <- function(unit) {
   word <- tolower(trimws(unit))

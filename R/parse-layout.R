@@ -1,6 +1,8 @@
 # A layout the tester wrote: a small YAML file per source of logs.
 
 layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_lines", "starts", "program")
+# of tables, results and the names of files
+table_keys <- c("columns", "baseline", "better", "primary", "answer", "names", "sheet", "arm")
 
 #' Read a layout
 #'
@@ -12,8 +14,8 @@ layout_keys <- c("column", "holds", "unit", "delimiter", "decimal", "header_line
 #' @return The list, checked.
 #' @noRd
 read_layout <- function(layout) {
-  given <- layout_given(layout, layout_keys)
-  layout <- given$layout
+  given <- layout_given(layout, c(layout_keys, table_keys))
+  layout <- given$layout[setdiff(names(given$layout), table_keys)]
   source <- given$source
   allowed <- list(
     holds = c("durations", "timestamps", "rates"), unit = names(layout_units),

@@ -46,7 +46,8 @@ grid_of_lines <- function(lines, path) {
   lines <- empty_to(blanks$lines, lines)
   used <- empty_to(blanks$used, used)
   separator <- separator_of(lines[used])
-  fields <- if (is.na(separator)) labelled_lines(lines[used]) else split_cells(lines[used], separator)
+  fields <- labelled_lines(lines[used])
+  if (is.null(fields)) fields <- if (is.na(separator)) as.list(trimws(lines[used])) else split_cells(lines[used], separator)
   width <- max(lengths(fields))
   cells <- t(vapply(fields, function(f) c(f, rep(NA_character_, width - length(f))), character(width)))
   if (width == 1) cells <- matrix(cells, ncol = 1)
@@ -92,14 +93,13 @@ headed_by_hash <- function(lines, separator) {
 labelled_lines <- function(lines) {
   parts <- regmatches(lines, regexec("^\\s*([^:=]*[^:=[:space:]])\\s*[:=]\\s*(.*)$", lines))
   if (length(lines) < 2 || any(lengths(parts) == 0) || any(grepl("^[0-9]+$", vapply(parts[lengths(parts) > 0], `[`, "", 2)))) {
-    return(as.list(trimws(lines)))
+    return(NULL)
   }
   rest <- vapply(parts, `[`, "", 3)
   mark <- if (any(grepl(";", rest))) "\\s*;\\s*" else if (all(grepl("[[:space:]]", trimws(rest)))) "[,[:space:]]\\s*" else "\\s*,\\s*"
-  structure(
-    Map(function(p, r) c(p[2], strsplit(trimws(r), mark)[[1]]), parts, rest),
-    labelled = TRUE
-  )
+  cells <- Map(function(p, r) c(p[2], strsplit(trimws(r), mark)[[1]]), parts, rest)
+  numbers <- vapply(cells, function(f) length(f) > 1 && all(is_number_cell(f[-1])), NA)
+  if (all(numbers)) structure(cells, labelled = TRUE)
 }
 
 # rows with fewer cells than the heading, where a field may be missing in the middle

@@ -232,6 +232,8 @@ reading_notes <- function(x, said) {
   out <- NextMethod()
   # a choice of columns is a plain table
   if (is.data.frame(out) && !all(reading_columns %in% names(out))) class(out) <- "data.frame"
-  if (inherits(out, "honestmargin_readings")) attr(out, "findings") <- attr(x, "findings")
+  if (inherits(out, "honestmargin_readings")) {
+    for (kept in c("findings", "account", "said_baseline")) attr(out, kept) <- attr(x, kept)
+  }
   out
 }

@@ -72,6 +72,9 @@ columns_of_layout <- function(sheet) {
   if (kind == "across") {
     arms <- open & !is.na(roles$name) & is.na(roles$label) & !is_summary(roles$name) &
     !names_a_difference(roles$name) & !columns_that_count(sheet, roles)
+    # a "room temp" beside Off and On is none of them
+    quantity <- has_word(empty_na(roles$name), quantity_words)
+    if (!any(quantity & heads_arm(roles, sheet$said$baseline))) arms <- arms & !quantity
     parts <- split_label(roles$name)
     # "Kestrel 1" is an arm where the baseline is called so
     split <- !any(roles$name[arms] %in% sheet$said$baseline) && all(!is.na(parts$arm[arms]))
@@ -80,6 +83,8 @@ columns_of_layout <- function(sheet) {
     roles$role[arms] <- "value"
     roles$by[arms] <- "values"
     sheet$odd <- which(roles$role %in% "measured" & !is.na(roles$name))
+  } else if (kind == "below") {
+    return(columns_below(sheet, roles, open))
   } else if (kind == "above") {
     under <- !is.na(roles$label) & roles$type %in% c("number", "mixed", "end", "empty")
     roles$arm[under] <- roles$label[under]
@@ -102,6 +107,28 @@ columns_of_layout <- function(sheet) {
       sheet$odd <- which(roles$role %in% "measured")
     }
   }
+  sheet$roles <- roles
+  sheet
+}
+
+# arms in the lower of two heading rows: the labels above are what was measured, or where
+columns_below <- function(sheet, roles, open) {
+  under <- open & !is.na(roles$label)
+  labels <- unique(roles$label[under])
+  as <- if (any(names_a_metric(labels))) "metric" else answered(sheet$said, "labels")
+  if (is.null(as)) {
+    return(asking(sheet, new_question(
+      "labels", paste0("what are ", some_of(labels, 4), ", above the arms?"),
+      list(
+        answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
+        answer_choice("labels", "context", "a second factor")
+      )
+    )))
+  }
+  roles$arm[under] <- roles$name[under]
+  roles$role[under] <- "value"
+  roles$by[under] <- "heading"
+  roles[[as]] <- ifelse(under, roles$label, NA)
   sheet$roles <- roles
   sheet
 }
@@ -176,7 +203,7 @@ role_by_cells <- function(sheet, j) {
   roles <- sheet$roles
   v <- sheet$grid$cells[sheet$passes, j]
   name <- empty_to(if (!is.na(roles$name[j])) roles$name[j], paste("column", j))
-  across <- sheet$layout$kind %in% c("across", "above") || any(roles$role %in% "value" & !is.na(roles$pass))
+  across <- sheet$layout$kind %in% c("across", "above", "below") || any(roles$role %in% "value" & !is.na(roles$pass))
   if (all(is.na(v))) {
     return("empty")
   }
@@ -186,6 +213,9 @@ role_by_cells <- function(sheet, j) {
   if (roles$type[j] %in% c("word", "end", "time", "mixed")) {
     return(role_of_words(sheet, j, name, v, across))
   }
+  if (!is.na(roles$name[j]) && names_a_metric(roles$name[j]) && !across) {
+    return("measured")
+  }
   number <- as_count(v)
   whole <- !anyNA(number) && all(number == round(number))
   # a row number counts all rows; a pass is counted once within each arm
@@ -194,9 +224,6 @@ role_by_cells <- function(sheet, j) {
   }
   if (whole && !any(roles$role %in% "pass") && counts_passes(sheet, number)) {
     return("pass")
-  }
-  if (!is.na(roles$name[j]) && names_a_metric(roles$name[j]) && !across) {
-    return("measured")
   }
   if (is.na(roles$name[j]) && sheet$head$row > 0) {
     return(unheaded_numbers(sheet, j))

@@ -104,5 +104,6 @@ sums_up <- function(shown, value, values, key) {
   }
   decimals <- nchar(sub("^[^.,]*[.,]?", "", sub("[^0-9.,].*$", "", shown)))
   # sheets cut as well as round
-  abs(work(values) - value) <= 1.01 * 10^-decimals + 1e-9 * abs(value)
+  over <- (abs(work(values)) - abs(value)) * 10^decimals
+  over > -0.5001 - 1e-9 * abs(value) && over < 1
 }

@@ -73,6 +73,10 @@ headed_as <- function(names, kind) {
 #' The unit that a name ends in, as programs write it: `latency_ms`, `avg.fps`; not `ops_per_ms`
 #' @noRd
 unit_of_tail <- function(name) {
+  degrees <- sub("^.* (\u00b0[CF]|MHz|GHz|[MG]i?B/s|dBA?|%|W)$", "\\1", name)
+  if (degrees != name) {
+    return(degrees)
+  }
   tail <- regmatches(name, regexec("[_. -](ms|us|ns|fps|FPS)$|_(s|sec|seconds)$", name))[[1]]
   if (!length(tail) || grepl("per[_. -]?[a-z]+$", name, ignore.case = TRUE)) {
     return(NA_character_)

@@ -54,7 +54,8 @@ baseline_places <- function(sheet, baseline) {
   columns <- free[holds & !roles$role[free] %in% "pass"]
   parts <- free[vapply(free, function(j) labels_split(cells[sheet$body, j], baseline), NA)]
   list(
-    rows = columns, across = which(heads_arm(roles, baseline)), above = which(roles$label %in% baseline),
+    rows = columns, across = which(heads_arm(roles, baseline) & is.na(roles$label)),
+    below = which(roles$name %in% baseline & !is.na(roles$label) & !roles$label %in% baseline), above = which(roles$label %in% baseline),
     sections = sheet$lone[section_title(cells[cbind(sheet$lone, sheet$lone_at)]) %in% baseline],
     parts = parts
   )

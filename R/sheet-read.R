@@ -85,6 +85,9 @@ long_rows <- function(sheet) {
     said <- unit_said(roles$name[j])
     if (!is.na(roles$arm[j])) rows$arm <- rep(roles$arm[j], length(at))
     if (!is.na(roles$pass[j])) rows$.number <- rep(roles$pass[j], length(at))
+    for (as in intersect(c("metric", "workload", "context"), names(roles))) {
+      if (!is.na(roles[[as]][j])) rows[[as]] <- rep(roles[[as]][j], length(at))
+    }
     if (roles$role[j] == "measured" && is.null(rows$metric)) {
       rows$metric <- rep(if (is.na(roles$name[j])) "value" else metric_name(sheet, j), length(at))
       if (is.null(rows$unit)) rows$unit <- rep(said$unit, length(at))
@@ -111,10 +114,10 @@ units_in_names <- function(out) {
   for (name in setdiff(unique(out$metric), c(NA, captured_ids()))) {
     said <- unit_said(name)
     here <- which(out$metric == name)
-    if (is.na(said$unit) || !said$inside) next
+    if (is.na(said$unit)) next
     out$unit <- empty_to(out$unit, rep(NA_character_, length(out$metric)))
     out$unit[here] <- ifelse(is.na(out$unit[here]), said$unit, out$unit[here])
-    out$metric[here] <- said$name
+    if (said$inside) out$metric[here] <- said$name
   }
   out
 }
@@ -162,7 +165,7 @@ with_passes <- function(out, sheet) {
   number <- empty_to(out$.number, NA_character_)
   if (is.null(out$pass) && is.null(out$.number)) {
     key <- out[intersect(c("arm", "workload", "segment", "context", "block", "metric"), names(out))]
-    if (sheet$layout$kind %in% c("across", "above") || "metric" %in% sheet$roles$role) {
+    if (sheet$layout$kind %in% c("across", "above", "below") || "metric" %in% sheet$roles$role) {
       own <- as.character(ordinal_within(c(key, list(out$.column))))
     } else {
       own <- as.character(sheet$grid$line[out$.row])
@@ -238,7 +241,14 @@ numbers_of_rows <- function(long, sheet) {
   rows$value <- ifelse(read$ok, read$value, NA)
   told <- read$ok & !is.na(read$unit)
   unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
+  bare <- read$ok & is.na(read$unit) & !read$clock & paste(rows$metric) %in% paste(rows$metric)[told]
   torn <- which(told & !is.na(unit) & plain_unit(unit) != plain_unit(read$unit))
+  if (any(bare) && !length(torn) && !identical(answered(sheet$said, "unit"), "right")) {
+    questions <- c(questions, list(new_question(
+      "unit", paste0("'", text[told][1], "' has a unit, and '", text[bare][1], "' has none"),
+      list(answer_choice("unit", "right", "both have the same")), rows$.row[bare]
+    )))
+  }
   if (length(torn) && !identical(answered(sheet$said, "unit"), "right")) {
     questions <- c(questions, list(new_question(
       "unit", paste0("'", text[torn[1]], "' stands in a column of ", unit[torn[1]]),

@@ -74,7 +74,10 @@ called_sums <- function(sheet) {
   cells <- sheet$grid$cells[sheet$body, , drop = FALSE]
   hit <- matrix(is_summary(cells) & sheet$kinds[sheet$body, , drop = FALSE] == "word", nrow(cells))
   several <- sheet$body[rowSums(hit) > 0]
-  if (length(several) == length(sheet$body)) integer() else several
+  # arms that are all called so are arms; passes are never
+  labels <- which(roles_of_headings(empty_na(sheet$head$names))$role %in% "pass")
+  all_arms <- length(several) == length(sheet$body) && !any(hit[, labels])
+  if (all_arms) integer() else several
 }
 
 #' The sections of a table: each row of it is of the title above

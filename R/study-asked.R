@@ -8,7 +8,7 @@
 how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
   planned <- if (!is.null(plan)) plan_arms(plan)
   arms <- arm_order(c(readings$arm, planned), planned)
-  baseline <- show_exact(empty_to(asked$baseline, plan$setting$baseline), 15)
+  baseline <- show_exact(empty_to(asked$baseline, empty_to(plan$setting$baseline, attr(readings, "said_baseline"))), 15)
   assert_baseline(baseline, arms, readings)
   # how a metric is told decides which worth is its own
   scaled <- rescale_nonpositive(readings)
