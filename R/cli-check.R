@@ -14,6 +14,7 @@ cli_check <- function(files, options) {
     csv = writeLines(csv_lines(found)),
     json = writeLines(json_text(findings = found, passes = passes, version = package_version_text()))
   )
+  show_read(x, format)
   if (!is.null(fail_on) && any(match(found$severity, severities) <= match(fail_on, severities))) 1L else 0L
 }
 

@@ -14,8 +14,8 @@ cli_choose <- function(files, options) {
   }))
   x <- open_input(files[1], options)
   switch(asked,
-    floor = show_found(choose_by_floor(x, options), "floors", format),
-    near_best = show_found(choose_near_best(x, options), "near", format),
+    floor = show_found(choose_by_floor(x, options), "floors", format, x),
+    near_best = show_found(choose_near_best(x, options), "near", format, x),
     cost = choose_by_cost(x, options, format)
   )
 }
@@ -58,6 +58,7 @@ choose_by_cost <- function(x, options, format) {
     return(0L)
   }
   if (format == "csv") writeLines(csv_lines(found$arms)) else print(found)
+  show_read(x, format)
   0L
 }
 

@@ -10,6 +10,8 @@ cli_describe <- function(files, options) {
     confidence = empty_to(confidence_share(options$confidence), 0.95)
   )
   show_description(x, format, options$exploratory)
+  for (input in inputs) show_read(input, format)
+  0L
 }
 
 show_description <- function(x, format, exploratory = FALSE) {

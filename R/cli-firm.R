@@ -2,8 +2,9 @@
 
 cli_firm <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  found <- how_firm(do.call(weigh, c(list(open_input(files[1], options)), weigh_options(options))))
-  show_found(found, "firmness", format)
+  x <- open_input(files[1], options)
+  found <- how_firm(do.call(weigh, c(list(x), weigh_options(options))))
+  show_found(found, "firmness", format, x)
 }
 
 register("verb", "firm",

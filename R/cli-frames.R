@@ -2,10 +2,11 @@
 
 cli_frames <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  found <- weigh_frames(open_input(files[1], options),
+  x <- open_input(files[1], options)
+  found <- weigh_frames(x,
     baseline = options$baseline, confidence = confidence_share(options$confidence), looks = options$looks
   )
-  show_found(found, "frames", format)
+  show_found(found, "frames", format, x)
 }
 
 register("verb", "frames",

@@ -31,6 +31,7 @@ open_input <- function(path, options) {
 open_table <- function(path, options, idle = c("names", "score", "save", "batch")) {
   assert_no_idle(options, path, idle)
   said <- said_of_input(path, options)
+  if (isTRUE(options$uncompared) && is.null(said$primary)) said["primary"] <- list(character())
   read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
     read_readings(path,
       better = said$better, primary = said$primary, columns = said$columns, arm = said$arm, names = said$names,
@@ -38,6 +39,9 @@ open_table <- function(path, options, idle = c("names", "score", "save", "batch"
     )
   })
 }
+
+# how the table was read, below an answer
+show_read <- function(x, format) if (format == "table" && length(shown_read(x))) writeLines(shown_read(x))
 
 directions_given <- function(options, none = NULL) named_words(options$better, "better", c("higher", "lower", none))
 

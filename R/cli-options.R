@@ -207,7 +207,7 @@ figure_size <- function(text) {
 #' A table that was found, as it was asked for
 #' @param as What it is called in JSON.
 #' @noRd
-show_found <- function(found, as, format) {
+show_found <- function(found, as, format, x = NULL) {
   switch(format,
     csv = writeLines(csv_lines(plain_table(found))),
     json = writeLines(do.call(json_text, c(
@@ -215,5 +215,6 @@ show_found <- function(found, as, format) {
     ))),
     table = print(found)
   )
+  show_read(x, format)
   0L
 }

@@ -12,6 +12,7 @@ cli_overall <- function(files, options) {
     writeLines(do.call(json_text, c(unclass(found), list(version = package_version_text()))))
   } else {
     print(found)
+    show_read(x, format)
   }
   0L
 }

@@ -2,8 +2,9 @@
 
 cli_sources <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  found <- noise_sources(open_input(files[1], options), primary = split_list(options$primary))
-  show_found(found, "sources", format)
+  x <- open_input(files[1], options)
+  found <- noise_sources(x, primary = split_list(options$primary))
+  show_found(found, "sources", format, x)
 }
 
 register("verb", "sources",

@@ -14,7 +14,7 @@ cli_start <- function(files, options) {
   )))
   said <- c(said, ask_workload(found))
   said$metric <- ask_with("4. Which number tells? (score, fps_avg, load time, ...)", found$metric)
-  said <- c(said, ask_worth(said$metric))
+  said <- c(said, ask_worth(said$metric, if (identical(said$metric, found$metric)) found$unit))
   known <- found$logs[found$logs$arm %in% said$arms, , drop = FALSE]
   left <- setdiff(found$logs$arm, said$arms)
   if (length(left)) tell_user("not taken in, since they are none of the values: the logs of ", some_of(left))
@@ -49,8 +49,8 @@ ask_workload <- function(found) {
 }
 
 # its sign is the direction: from the metric itself, its unit or its name, else the person must say
-ask_worth <- function(metric) {
-  told <- direction_told(metric)
+ask_worth <- function(metric, unit = NULL) {
+  told <- direction_told(metric, empty_to(unit, NA_character_))
   sign <- c(higher = "+", lower = "-")[told]
   answer <- ask_with(
     "5. Which change is worth having, in percent? +2: more is better, -2: less is", if (!is.na(sign)) paste0(sign, 2),

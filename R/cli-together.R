@@ -13,11 +13,12 @@ cli_together <- function(files, options) {
     )
   }
   claims <- stats::setNames(vapply(parts, `[`, "", 2), vapply(parts, `[`, "", 1))
-  found <- weigh_together(open_input(files[1], options), claims,
+  x <- open_input(files[1], options)
+  found <- weigh_together(x, claims,
     baseline = options$baseline, worth = named_numbers(options$worth, "worth"),
     confidence = confidence_share(options$confidence)
   )
-  show_found(found, "together", format)
+  show_found(found, "together", format, x)
 }
 
 register("verb", "together",

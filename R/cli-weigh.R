@@ -66,6 +66,7 @@ cli_weigh <- function(files, options) {
         findings = findings(verdicts, exploratory = TRUE),
         left_out = passes_without_value(passes_of(what_was_weighed(verdicts)))
       ),
+      if (!is.null(read_as_list(verdicts))) list(read = read_as_list(verdicts)),
       if (!is.null(batches)) list(batches = plain_json(batches)),
       if (!is.null(otherwise)) list(after_the_fact = lapply(otherwise, plain_json)),
       list(version = package_version_text())

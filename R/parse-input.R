@@ -17,7 +17,7 @@ grid_of_input <- function(path, said, sheet, names) {
   if (length(path) > 1) {
     return(grid_of_files(path, said, names))
   }
-  input <- if (is.null(sheet_ending(path))) grid_of_text(path) else grid_of_sheet(path, sheet)
+  input <- if (is.null(sheet_ending(path))) grid_of_text(path, arms = is.null(said$arm)) else grid_of_sheet(path, sheet)
   c(input, list(row = input$grid$row))
 }
 
@@ -52,7 +52,7 @@ grid_of_files <- function(paths, said, names) {
   }))
 }
 
-grid_of_any <- function(path) if (is.null(sheet_ending(path))) grid_of_text(path) else grid_of_sheet(path, NULL)
+grid_of_any <- function(path) if (is.null(sheet_ending(path))) grid_of_text(path, arms = FALSE) else grid_of_sheet(path, NULL)
 
 #' Tables of one arm each
 #' @param inputs Each with `grid`.
@@ -131,12 +131,23 @@ results_by_names <- function(cells, paths, names = NULL, baseline = NULL, column
   # what the others say of themselves is true of one that failed before it could
   own <- unique(unlist(Map(function(t, r) t[r %in% "workload"], cells, roles)))
   if (length(own) == 1) found$workload <- own
+  same <- said_alike(cells, roles)
   cells <- lapply(seq_along(cells), function(i) {
-    name_result(cells[[i]], found[i, ], !has_place[i], several, started)
+    t <- cells[[i]]
+    for (name in setdiff(names(same), names(t))) t[[name]] <- rep(same[[name]], nrow(t))
+    place <- has_place[i] || any(roles_of_headings(names(t))$role %in% "workload")
+    name_result(t, found[i, ], !place, several, started)
   })
   list(cells = cells, findings = bind_findings(
     findings_of_names(found, "results"), findings_of_said(found), if (started) new_finding("note", "records_of_file")
   ))
+}
+
+# where something ran, if all results that say it say the same
+said_alike <- function(cells, roles) {
+  named <- unique(unlist(Map(function(t, r) names(t)[r %in% c("workload", "context", "segment")], cells, roles)))
+  words <- lapply(stats::setNames(nm = named), function(name) unique(unlist(lapply(cells, `[[`, name))))
+  Filter(function(w) length(w) == 1, words)
 }
 
 name_result <- function(t, here, place, several, started) {

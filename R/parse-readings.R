@@ -15,7 +15,8 @@
 #' @param ... Not used.
 #' @param better Named character vector, `"higher"`, `"lower"` or `"none"` (not judged) by metric, for
 #'   metrics whose direction neither the table nor their unit and name tell.
-#' @param primary Metrics that are to be judged; the others need no direction then. `NULL`: all.
+#' @param primary Metrics that are to be judged; the others need no direction then. `NULL`: all; none: nothing is
+#'   judged.
 #' @param metrics List of further metrics, made with [new_metric()].
 #' @param columns Named character: what columns are, by heading: `c(arm = "Einstellung", measured = "threads")`. Besides
 #'   the columns of readings: `measured` (a number of its own), `note` (leave it out), `when`, `minutes`, `hours`.
@@ -84,7 +85,7 @@ with_sheets <- function(questions, input) {
   if (length(at) && length(others)) {
     all <- c(others[[1]]$sheet, others[[1]]$others)
     questions[[at[1]]]$choices <- c(
-      list(choice("each sheet is one", "sheet", paste(all, collapse = ","))), questions[[at[1]]]$choices
+      list(offer("each sheet is one", "sheet", paste(all, collapse = ","))), questions[[at[1]]]$choices
     )
   }
   questions
@@ -100,7 +101,7 @@ ask_directions <- function(rows, said, metrics) {
   better[known] <- unname(said$better[metric[known]])
   unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
   open <- resolve_rows(metric, unit, better, known_metrics(metrics))$unknown
-  if (length(said$primary)) open <- intersect(open, said$primary)
+  if (!is.null(said$primary)) open <- intersect(open, said$primary)
   open <- open[vapply(open, function(m) any(!is.na(rows$value[metric == m])), NA)]
   judged <- setdiff(metric, open)
   means <- !anyDuplicated(rows[intersect(c("workload", "context", "arm", "metric"), names(rows))])
@@ -109,9 +110,9 @@ ask_directions <- function(rows, said, metrics) {
       " (a mean with its spread is no pass; of published figures: honestmargin claim)"
     })
     new_question(paste0("better:", m), seen, list(
-      choice("higher is better", "better", paste0(m, "=higher")), choice("lower is better", "better", paste0(m, "=lower")),
-      choice("it is not judged", "better", paste0(m, "=none")),
-      if (m == open[1] && length(judged)) choice("only this is judged", "primary", judged[1])
+      offer("higher is better", "better", paste0(m, "=higher")), offer("lower is better", "better", paste0(m, "=lower")),
+      offer("it is not judged", "better", paste0(m, "=none")),
+      if (m == open[1] && length(judged)) offer("only this is judged", "primary", judged[1])
     ))
   })
 }

@@ -4,7 +4,7 @@ text_separators <- c(";", "\t", ",")
 
 #' @return A list: `grid` (see `new_grid()`), `findings`.
 #' @noRd
-grid_of_text <- function(path, what = "readings file") {
+grid_of_text <- function(path, what = "readings file", arms = TRUE) {
   opened <- open_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
   if (file.size(opened$file) > 2e7) {
@@ -15,9 +15,16 @@ grid_of_text <- function(path, what = "readings file") {
   }
   text <- lines_of_table(opened$file)
   if (is_json(text$lines, path)) {
-    table <- grid_of_json(text$lines, path)
+    table <- grid_of_json(text$lines, path, arms)
     table$findings <- bind_findings(opened$findings, text$findings, table$findings)
     return(table)
+  }
+  bare <- trimws(text$lines[has_text(text$lines)])
+  if (length(bare) >= 50 && all(is_number_cell(utils::head(bare, 60))) && is.na(separator_of(utils::head(bare, 60)))) {
+    abort_input(
+      paste("one column of", length(bare), "numbers: these are frames or samples, and no passes"), path,
+      "logs of frames, one each line, are weighed by folder: honestmargin weigh FOLDER"
+    )
   }
   list(grid = grid_of_lines(text$lines, path), findings = bind_findings(opened$findings, text$findings))
 }
@@ -69,7 +76,7 @@ separator_of <- function(lines) {
 
 split_cells <- function(lines, separator) {
   # comments are a cell of their own
-  comment <- grepl("^\\s*#", lines) & !seq_along(lines) %in% headed_by_hash(lines, separator)
+  comment <- grepl("^\\s*#(?!N/A)", lines, perl = TRUE) & !seq_along(lines) %in% headed_by_hash(lines, separator)
   fields <- split_unquoted(paste0(lines, separator, "."), separator)
   cells <- trimws(unlist(lapply(fields, function(f) f[-length(f)])))
   quoted <- grep("^\".*\"$", cells)

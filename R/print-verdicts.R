@@ -21,6 +21,7 @@ verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
     if (any(primary)) headline_lines(x),
     if (wide) wide_lines(shown) else short_lines(shown, told), if (has_pairs(shown)) "",
+    if (length(shown_read(x))) c(shown_read(x)[-1], ""),
     fold(sentences(x, by = by), rest = "  "), "",
     fold(c(verdicts_explained(shown), footing(x, shown)), rest = ""),
     reason_lines(shown), after_lines(x, exploratory), batch_lines(x, exploratory)

@@ -32,9 +32,10 @@ complete_readings <- function(x, known = list(), better = NULL, source = "readin
   findings <- bind_findings(findings, in_time$findings)
   assert_reading_values(x, row_of)
   resolved <- resolve_rows(x$metric, x$unit, x$better, known_metrics(known))
-  idle <- if (length(primary)) setdiff(resolved$unknown, primary)
+  # where nothing is judged nobody has to say which direction is better
+  idle <- if (!is.null(primary)) setdiff(resolved$unknown, primary)
   if (length(idle)) {
-    findings <- bind_findings(findings, new_finding("note", "not_judged", metrics = idle))
+    if (length(primary)) findings <- bind_findings(findings, new_finding("note", "not_judged", metrics = idle))
     resolved$better[x$metric %in% idle] <- "none"
     resolved$unknown <- setdiff(resolved$unknown, idle)
   }

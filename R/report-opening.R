@@ -36,7 +36,8 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
         after_heading, " (", paste(words$changes, collapse = "; "), "): see \u201cFixed before, changed after\u201d."
       ))
     },
-    tags$p(class = "small", answers_rest_on(verdicts))
+    tags$p(class = "small", answers_rest_on(verdicts)),
+    lapply(read_lines_of(x), function(line) tags$p(class = "small", line))
   )
 }
 

@@ -61,7 +61,7 @@ join_accounts <- function(accounts) {
   structure(list(parts = accounts), class = "honestmargin_account")
 }
 
-findings_of_sheet <- function(sheet) {
+findings_of_sheet <- function(sheet, rows) {
   roles <- sheet$roles
   times <- roles$name[roles$role %in% "when"]
   turn <- if (length(sheet$layout)) order_by_times(sheet)
@@ -70,16 +70,42 @@ findings_of_sheet <- function(sheet) {
     if (length(times) && !length(turn) && !any(roles$role %in% "order")) {
       new_finding("note", "times_no_order", columns = times)
     },
-    notes_of_ends(sheet)
+    notes_of_ends(sheet, rows), if (!is.null(rows)) lines_without_number(rows, sheet$grid$row)
   )
 }
 
+#' Rows of an arm that hold neither a number nor an end
+#' @noRd
+lines_without_number <- function(rows, row) {
+  ended <- !rows$outcome %in% c(NA, "ok")
+  lines <- setdiff(rows$.line, rows$.line[!is.na(rows$value) | ended])
+  if (length(lines)) {
+    new_finding("note", "rows_without_number", n = count_of(length(lines), "row"), row = row, lines = lines)
+  }
+}
+
 # a note that speaks of an end beside a number that counts
-notes_of_ends <- function(sheet) {
+notes_of_ends <- function(sheet, rows) {
+  if (!length(sheet$layout)) {
+    return(NULL)
+  }
+  shared <- holds_several_arms(sheet)
+  if (shared) {
+    return(do.call(bind_findings, lapply(which(sheet$roles$role %in% c("note", "pass", "status")), function(j) {
+      text <- sheet$grid$cells[sheet$passes, j]
+      as <- end_in_text(text)
+      if (any(as %in% outcomes)) {
+        new_finding("warning", "whose_end",
+          n = count_of(sum(as %in% outcomes), "row"), column = sheet$roles$name[j], words = unique(text[as %in% outcomes])
+        )
+      }
+    })))
+  }
   notes <- which(sheet$roles$role %in% "note")
+  counted <- rows$.row[!is.na(rows$value) & !rows$role %in% "excluded"]
   found <- lapply(notes, function(j) {
     text <- sheet$grid$cells[sheet$passes, j]
-    says <- !is.na(text) & speaks_of_end(text)
+    says <- !is.na(text) & speaks_of_end(text) & sheet$passes %in% counted
     if (any(says)) new_finding("warning", "ends_in_notes", column = sheet$roles$name[j], words = unique(text[says]))
   })
   do.call(bind_findings, found)

@@ -1,7 +1,7 @@
 # Questions of the reader, as values: what was seen, what it may mean, and what to say for each meaning.
 
 #' @param code Names the question; its answer is given by it. @param seen What was seen, in a sentence.
-#' @param choices List of `choice()`s. @param at Rows of the grid that it is about.
+#' @param choices List of `offer()`s. @param at Rows of the grid that it is about.
 #' @noRd
 new_question <- function(code, seen, choices, at = integer()) {
   list(code = code, seen = seen, choices = Filter(length, choices), at = at)
@@ -10,10 +10,10 @@ new_question <- function(code, seen, choices, at = integer()) {
 #' @param says What it would mean. @param option,value What settles it: an option of the shell (an argument in R) and
 #'   its value.
 #' @noRd
-choice <- function(says, option, value) list(says = says, option = option, value = value)
+offer <- function(says, option, value) list(says = says, option = option, value = value)
 
-answer_choice <- function(code, word, says) choice(says, "answer", paste0(code, "=", word))
-column_choice <- function(role, heading, says) choice(says, "columns", paste0(role, "=", heading))
+answer_choice <- function(code, word, says) offer(says, "answer", paste0(code, "=", word))
+column_choice <- function(role, heading, says) offer(says, "columns", paste0(role, "=", heading))
 
 # what a column may be, where nobody said it
 role_choices <- function(heading, roles) {

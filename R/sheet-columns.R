@@ -216,6 +216,12 @@ role_by_cells <- function(sheet, j) {
   if (!is.na(roles$name[j]) && names_a_metric(roles$name[j]) && !across) {
     return("measured")
   }
+  role_of_numbers(sheet, j, name, v, across)
+}
+
+# a column of numbers under a heading that says nothing
+role_of_numbers <- function(sheet, j, name, v, across) {
+  roles <- sheet$roles
   number <- as_count(v)
   whole <- !anyNA(number) && all(number == round(number))
   # a row number counts all rows; a pass is counted once within each arm
@@ -268,7 +274,7 @@ number_of_pass <- function(sheet, j, name, v, small) {
     ))
   }
   alone <- sum(roles$role %in% "measured" | is.na(roles$role)) == 1
-  if (is_constant(sheet, j) && !alone && length(v) > 2) {
+  if (is_constant(sheet, j) && !alone) {
     return("constant")
   }
   if (!alone && same_within_arms(sheet, v)) {

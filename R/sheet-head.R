@@ -8,7 +8,7 @@ find_head <- function(grid, kinds, said = list()) {
   baseline <- said$baseline
   cells <- grid$cells
   headed <- grid$headed || identical(answered(said, "headless"), "heading")
-  row <- if (headed) which(rowSums(!is.na(grid$cells)) > 1)[1] else row_of_heading(cells, kinds, baseline)
+  row <- if (grid$headed) 1L else if (headed) c(which(rowSums(!is.na(grid$cells)) > 1), 1L)[1] else row_of_heading(cells, kinds, baseline)
   top <- if (headed) 0L else upper_row(cells, kinds, row, baseline)
   names <- if (row > 0) cells[row, ] else rep(NA_character_, ncol(cells))
   labels <- if (top > 0) spread_labels(cells[top, ], names) else rep(NA_character_, ncol(cells))
@@ -31,7 +31,8 @@ find_head <- function(grid, kinds, said = list()) {
 # the last row of words before the first row with a number, if every row above is shorter or a title
 row_of_heading <- function(cells, kinds, baseline) {
   filled <- rowSums(!is.na(cells))
-  numbers <- rowSums(kinds == "number")
+  # "1%" beside words is the name of a low
+  numbers <- rowSums(kinds == "number" & !grepl("^[0-9.,]+ ?%$", cells))
   if (ncol(cells) == 1) {
     return(if (nrow(cells) > 1 && kinds[1] == "word" && any(kinds[-1] == "number")) 1L else 0L)
   }
@@ -40,22 +41,8 @@ row_of_heading <- function(cells, kinds, baseline) {
     return(0L)
   }
   first <- wide[1]
-  # arms that are numbers head their columns: the baseline stands there, and not as one of the passes below
   if (numbers[first] > 0) {
-    two <- first < nrow(cells) && numbers[first + 1] == 0 && doubled_names(cells[first + 1, ]) &&
-      any(baseline %in% cells[first, ])
-    if (two) {
-      return(first + 1L)
-    }
-    # units in this row alone: "125 Hz; 500 Hz" above plain numbers
-    lettered <- function(r) all(is.na(cells[r, ]) | grepl("[[:alpha:]]", cells[r, ]))
-    if (any(baseline %in% cells[first, ]) && lettered(first) && first < nrow(cells) &&
-      !any(grepl("[[:alpha:]]", cells[wide[-1], ]) & kinds[wide[-1], ] == "number")) {
-      return(first)
-    }
-    heads <- !is.null(baseline) && baseline %in% cells[first, -1] && kinds[first, 1] != "number" &&
-      !baseline %in% cells[, 1]
-    return(if (heads) first else if (all_passes(cells[first, ])) first else 0L)
+    return(row_of_numbers(cells, kinds, baseline, wide, numbers))
   }
   with_number <- which(numbers > 0 & filled > 1)
   if (!length(with_number)) {
@@ -65,7 +52,7 @@ row_of_heading <- function(cells, kinds, baseline) {
   before <- wide[wide < with_number[1] & numbers[wide] == 0]
   # a row of units, or of passes that all failed, is no heading
   before <- before[!vapply(before, function(r) {
-    all(kinds[r, ] %in% c("empty", "nothing", "end") | is_unit_text(cells[r, ])) || any(kinds[r, ] %in% c("time", "end"))
+    all(kinds[r, ] %in% c("empty", "nothing", "end") | is_unit_text(cells[r, ])) || any(kinds[r, ] == "time") || r != wide[1] && any(kinds[r, ] == "end")
   }, NA)]
   if (!length(before)) {
     return(0L)
@@ -81,11 +68,28 @@ row_of_heading <- function(cells, kinds, baseline) {
   if (length(later)) later[1] else fullest[1]
 }
 
+# the first wide row holds numbers: arms that are numbers head their columns, or there is no heading
+row_of_numbers <- function(cells, kinds, baseline, wide, numbers) {
+  first <- wide[1]
+  held <- any(baseline %in% cells[first, ])
+  if (held && first < nrow(cells) && numbers[first + 1] == 0 && doubled_names(cells[first + 1, ])) {
+    return(first + 1L)
+  }
+  # units in this row alone: "125 Hz; 500 Hz" above plain numbers
+  lettered <- all(is.na(cells[first, ]) | grepl("[[:alpha:]]", cells[first, ]))
+  below <- wide[-1]
+  if (held && lettered && length(below) && !any(grepl("[[:alpha:]]", cells[below, ]) & kinds[below, ] == "number")) {
+    return(first)
+  }
+  heads <- any(baseline %in% cells[first, -1]) && kinds[first, 1] != "number" && !baseline %in% cells[, 1]
+  if (heads || all_passes(cells[first, ])) first else 0L
+}
+
 all_passes <- function(names) {
   number <- pass_number(names)
   names <- names[!is.na(names)]
-  numbered <- !is.na(pass_number(names))
-  any(!numbered) && sum(numbered) > 1 && identical(pass_number(names)[numbered], seq_len(sum(numbered)))
+  is_pass <- !is.na(pass_number(names))
+  any(!is_pass) && sum(is_pass) > 1 && identical(pass_number(names)[is_pass], seq_len(sum(is_pass)))
 }
 
 doubled_names <- function(names) anyDuplicated(names[!is.na(names)]) > 0

@@ -15,8 +15,8 @@ column_roles <- c(reading_columns, "note", "when", "measured", "status", "valid"
 heading_key <- function(text) {
   key <- gsub("[[:space:]_]+", " ", tolower(trimws(without_unit(text))))
   # "run #", "Lauf Nr."
-  numbered <- sub(" *#$| (no|nr|number|nummer|num)[.]?$", "", key)
-  ifelse(has_text(numbered), numbered, key)
+  bare <- sub(" *#$| (no|nr|number|nummer|num)[.]?$", "", key)
+  ifelse(has_text(bare), bare, key)
 }
 
 # "load time (s)", "load time [s]"
@@ -117,7 +117,8 @@ unit_said <- function(heading) {
   inside <- trimws(sub(".*[([]([^([]+)[])]\\s*$", "\\1", heading))
   if (inside != trimws(heading) && without_unit(heading) != heading) {
     # "score (easy)" says no unit
-    if (is_unit(inside) || inside %in% c("K", "C", "F", "x", "n", "1/s", "points")) {
+    clocked <- grepl("^[hmin: or]*:ss?[hms: or]*$", tolower(inside))
+    if (clocked || is_unit(inside) || inside %in% c("K", "C", "F", "x", "n", "1/s", "points")) {
       return(list(name = trimws(without_unit(heading)), unit = inside, inside = TRUE))
     }
     return(list(name = heading, unit = NA_character_, inside = TRUE))

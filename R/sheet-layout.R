@@ -141,7 +141,7 @@ ask_arm <- function(sheet, said, places) {
       column_choice("arm", roles$name[j], paste0("the column '", roles$name[j], "' (", some_of(unique(cells[, j]), 4), ")"))
     }),
     if (!length(unlist(places)) && length(numbers) > 1) {
-      list(choice(paste0("each of the columns ", some_of(numbers, 4), " is one"), "baseline", numbers[1]))
+      list(offer(paste0("each of the columns ", some_of(numbers, 4), " is one"), "baseline", numbers[1]))
     }
   )
   seen <- if (is.null(said$baseline)) {

@@ -29,7 +29,7 @@ read_grid <- function(grid, said = list()) {
   open <- length(sheet$questions) > 0
   list(
     rows = if (!open) rows, questions = sheet$questions, account = account_of(sheet, if (!open) rows),
-    findings = findings_of_sheet(sheet)
+    findings = findings_of_sheet(sheet, if (!open) rows)
   )
 }
 
@@ -80,22 +80,7 @@ long_rows <- function(sheet) {
     rows <- row_parts(sheet, cells, at)
     return(c(rows, list(text = rep(NA_character_, length(at)), .row = at, .column = rep(NA_integer_, length(at)))))
   }
-  parts <- lapply(values, function(j) {
-    rows <- row_parts(sheet, cells, at)
-    said <- unit_said(roles$name[j])
-    if (!is.na(roles$arm[j])) rows$arm <- rep(roles$arm[j], length(at))
-    if (!is.na(roles$pass[j])) rows$.number <- rep(roles$pass[j], length(at))
-    for (as in intersect(c("metric", "workload", "context"), names(roles))) {
-      if (!is.na(roles[[as]][j])) rows[[as]] <- rep(roles[[as]][j], length(at))
-    }
-    if (roles$role[j] == "measured" && is.null(rows$metric)) {
-      rows$metric <- rep(if (is.na(roles$name[j])) "value" else metric_name(sheet, j), length(at))
-      if (is.null(rows$unit)) rows$unit <- rep(said$unit, length(at))
-    } else if (is.null(rows$unit) && is.na(roles$arm[j]) && !is.na(said$unit) && said$inside) {
-      rows$unit <- rep(said$unit, length(at))
-    }
-    c(rows, list(text = cells[at, j], .row = at, .column = rep(j, length(at))))
-  })
+  parts <- lapply(values, function(j) column_values(sheet, cells, at, j))
   out <- stack_columns(parts)
   # a number alone has no name of its own, but for our own column
   own <- length(values) == 1 && is.na(roles$arm[values]) && is.na(roles$pass[values]) && roles$role[values] == "value"
@@ -104,6 +89,23 @@ long_rows <- function(sheet) {
     out$metric <- rep(if (named) unit_said(roles$name[values])$name else if (own) "score" else "value", length(out$.row))
   }
   with_passes(units_in_names(out), sheet)
+}
+
+# the values of one column, with what stands beside and above them
+column_values <- function(sheet, cells, at, j) {
+  roles <- sheet$roles
+  rows <- row_parts(sheet, cells, at)
+  said <- unit_said(roles$name[j])
+  whole <- function(text) rep(text, length(at))
+  if (!is.na(roles$arm[j])) rows$arm <- whole(roles$arm[j])
+  if (!is.na(roles$pass[j])) rows$.number <- whole(roles$pass[j])
+  for (as in intersect(c("metric", "workload", "context"), names(roles))) {
+    if (!is.na(roles[[as]][j])) rows[[as]] <- whole(roles[[as]][j])
+  }
+  named <- roles$role[j] == "measured" && is.null(rows$metric)
+  if (named) rows$metric <- whole(if (is.na(roles$name[j])) "value" else metric_name(sheet, j))
+  if (is.null(rows$unit) && (named || is.na(roles$arm[j]) && !is.na(said$unit) && said$inside)) rows$unit <- whole(said$unit)
+  c(rows, list(text = cells[at, j], .row = at, .column = rep(j, length(at))))
 }
 
 # metrics that stand in rows are called as others are in headings
@@ -168,7 +170,7 @@ with_passes <- function(out, sheet) {
     if (sheet$layout$kind %in% c("across", "above", "below") || "metric" %in% sheet$roles$role) {
       own <- as.character(ordinal_within(c(key, list(out$.column))))
     } else {
-      own <- as.character(sheet$grid$line[out$.row])
+      own <- as.character(match(out$.row, sheet$passes))
       out$pass <- own
       out$.number <- NULL
       return(out)
@@ -194,8 +196,8 @@ with_passes <- function(out, sheet) {
   }
   arms <- tapply(out$arm, out$pass, function(a) length(unique(a)) > 1)
   called <- which(sheet$roles$role %in% "pass")
-  numbered <- !identical(tolower(sheet$roles$name[called]), "pass") || isTRUE(mean(arms) >= 0.5)
-  if (several && numbered && any(arms)) out$pass <- paste(out$arm, out$pass)
+  within_arms <- !identical(tolower(sheet$roles$name[called]), "pass") || isTRUE(mean(arms) >= 0.5)
+  if (several && within_arms && any(arms)) out$pass <- paste(out$arm, out$pass)
   within_places(out, sheet)
 }
 
@@ -218,6 +220,7 @@ within_places <- function(out, sheet) {
 #' @noRd
 numbers_of_rows <- function(long, sheet) {
   rows <- as.data.frame(long, stringsAsFactors = FALSE)
+  rows$.line <- sheet$grid$line[rows$.row]
   text <- rows$text
   read <- read_numbers(text, sheet$mark)
   nothing <- is.na(text) | text %in% words_of_nothing
@@ -238,7 +241,7 @@ numbers_of_rows <- function(long, sheet) {
     }
   }
   # in a table of one place for all metrics a pass is a row
-  rows$value <- ifelse(read$ok, read$value, NA)
+  rows$value <- as.numeric(ifelse(read$ok, read$value, NA))
   told <- read$ok & !is.na(read$unit)
   unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
   bare <- read$ok & is.na(read$unit) & !read$clock & paste(rows$metric) %in% paste(rows$metric)[told]
@@ -312,8 +315,7 @@ ends_of_rows <- function(rows, end, sheet) {
   mark(end, rows$text)
   told <- function(j) cells[rows$.row, j]
   # where a row holds a pass of each arm, nobody knows whose end it was
-  shared <- sheet$layout$kind == "across" || any(roles$role %in% "value" & !is.na(roles$pass))
-  if (!shared) {
+  if (!holds_several_arms(sheet)) {
     for (j in which(roles$role %in% "status")) mark(end_of_word(told(j)), told(j))
     silent <- is.na(rows$value)
     names <- unlist(rows[intersect(c("arm", "workload"), names(rows))], use.names = FALSE)
@@ -335,6 +337,11 @@ ends_of_rows <- function(rows, end, sheet) {
   if (any(!is.na(rows$outcome))) rows$outcome[is.na(rows$outcome)] <- "ok"
   if (any(!is.na(rows$role))) rows$role[is.na(rows$role)] <- "counted"
   whole_passes(rows)
+}
+
+# a row that holds a pass of each arm, or several passes
+holds_several_arms <- function(sheet) {
+  sheet$layout$kind %in% c("across", "above", "below") || any(sheet$roles$role %in% "value" & !is.na(sheet$roles$pass))
 }
 
 #' Warm-ups by what they are called: the label of a pass, a phase, a heading, an arm that has others of its name

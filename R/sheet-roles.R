@@ -19,9 +19,9 @@ roles_of_columns <- function(grid, head, kinds, body, said) {
   # "test" above numbers counts passes
   out[out$beside & types == "number" & out$role %in% "workload", c("role", "by")] <- NA
   out <- declare_roles(out, said$columns)
-  asked_for <- is.na(out$role) & !is.na(out$name) & out$name %in% c(names(said$better), said$primary)
-  out$role[asked_for] <- "measured"
-  out$by[asked_for] <- "declared"
+  named_by_tester <- is.na(out$role) & !is.na(out$name) & out$name %in% c(names(said$better), said$primary)
+  out$role[named_by_tester] <- "measured"
+  out$by[named_by_tester] <- "declared"
   out <- settle_marks_of_passes(out, grid$cells[body, , drop = FALSE])
   out <- settle_times(out, grid$cells[body, , drop = FALSE], head)
   settle_by_cells(out)

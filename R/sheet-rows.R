@@ -71,6 +71,9 @@ number_titles <- function(sheet, rows, at) {
 
 # rows in which a cell of words is one of the list of sums
 called_sums <- function(sheet) {
+  if (!length(sheet$body)) {
+    return(integer())
+  }
   cells <- sheet$grid$cells[sheet$body, , drop = FALSE]
   hit <- matrix(is_summary(cells) & sheet$kinds[sheet$body, , drop = FALSE] == "word", nrow(cells))
   several <- sheet$body[rowSums(hit) > 0]
@@ -137,7 +140,10 @@ settle_lone <- function(sheet) {
 fill_merged <- function(sheet, said) {
   cells <- sheet$grid$cells
   sheet$filled <- cells
-  keys <- which(sheet$roles$role %in% c("arm", "workload", "context", "segment", "block", "boot", "metric"))
+  # a round, a segment or a level may be none; an arm, a scene and a metric are written or merged
+  needed <- sheet$roles$role %in% c("arm", "workload", "metric") |
+    sheet$roles$role %in% "context" & !tolower(sheet$roles$name) %in% "context"
+  keys <- which(needed)
   for (j in keys) {
     v <- cells[sheet$passes, j]
     if (!anyNA(v) || all(is.na(v))) next
@@ -192,8 +198,8 @@ settle_sums <- function(sheet, said) {
   for (row in sheet$summed) {
     at <- which(is_summary(cells[row, ]) & sheet$kinds[row, ] == "word")
     word <- cells[row, at[1]]
-    numbered <- length(labels) && all(is.na(cells[row, labels]))
-    sum <- if (any(at %in% labels) || numbered || all(roles$role[at] %in% c("order", "block", "when", "note", "empty"))) {
+    unlabelled <- length(labels) && all(is.na(cells[row, labels]))
+    sum <- if (any(at %in% labels) || unlabelled || all(roles$role[at] %in% c("order", "block", "when", "note", "empty"))) {
       TRUE
     } else {
       sums_rows(sheet, row, at[1])
@@ -244,9 +250,9 @@ unnumbered_rows <- function(sheet) {
   if (length(pass) == 1) {
     v <- sheet$grid$cells[sheet$passes, pass]
     # a word among numbers may be a sum that is spelt otherwise
-    numbered <- grepl("[0-9]", v) & !is.na(v)
-    word <- !is.na(v) & !numbered & !is_end(v) & !says_warm_up(v) & is.na(end_in_text(v))
-    open <- sheet$passes[is.na(v) | word & mean(numbered) > 0.5]
+    with_digits <- grepl("[0-9]", v) & !is.na(v)
+    word <- !is.na(v) & !with_digits & !is_end(v) & !says_warm_up(v) & is.na(end_in_text(v))
+    open <- sheet$passes[is.na(v) | word & mean(with_digits) > 0.5]
     said <- answered(sheet$said, "unnumbered")
     if (length(open) && is.null(said)) {
       sheet <- asking(sheet, new_question(
@@ -281,7 +287,7 @@ ask_mean_rows <- function(sheet) {
   means <- lengths(of) > 3 & vapply(of, function(at) {
     all(mapply(function(v, j) {
       n <- length(at)
-      n > 3 && isTRUE(sums_up(cells[sheet$passes[at[n]], j], v[at[n]], v[at[-n]], "mean"))
+      n > 3 && length(unique(v[at])) > 1 && isTRUE(sums_up(cells[sheet$passes[at[n]], j], v[at[n]], v[at[-n]], "mean"))
     }, value, numbers))
   }, NA)
   if (!all(means)) {

@@ -54,7 +54,7 @@ assert_logs <- function(logs, passes, folder, what) {
 with_typed_readings <- function(store) {
   path <- file.path(store$folder, "readings.csv")
   if (file.exists(path)) {
-    read <- read_readings(path, metrics = plan_metrics(store$plan))
+    read <- read_readings(path, metrics = plan_metrics(store$plan), answer = plan_answers)
     store$findings <- attr(read, "findings")
     read <- plain_table(read)
     store$typed <- stack_rows(list(store$typed, read[c(of_typed, "workload")]))
@@ -98,6 +98,9 @@ read_passes <- function(table, path) {
   cells[pass_columns]
 }
 
+# in a study that has a plan, what may be odd about its numbers is a finding and no question
+plan_answers <- c(mean_rows = "pass", far = "right", unit = "right", lone = "right", unnumbered = "pass")
+
 # every further column of passes.csv is a score that was typed in
 pass_scores <- function(table, passes, plan, path) {
   metrics <- setdiff(names(table$cells), c(pass_columns, ".line"))
@@ -113,7 +116,7 @@ pass_scores <- function(table, passes, plan, path) {
   grid <- grid_of_frame(cells, path, "line")
   grid$line <- c(1L, table$cells$.line)
   grid$typed <- FALSE
-  read <- read_grid(grid, list(columns = columns))
+  read <- read_grid(grid, list(columns = columns, answer = plan_answers))
   if (length(read$questions)) abort_questions(read$questions, path)
   # a crashed pass still is a row where passes of its workload have that score
   kind <- paste(read$rows$metric, read$rows$workload)

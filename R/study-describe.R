@@ -32,6 +32,8 @@ describe_passes <- function(x, ..., confidence = 0.95) {
       confidence = confidence, labels = each[[1]]$labels, findings = do.call(bind_findings, lapply(each, findings_of))
     ))
   }
+  # nothing is judged, so nobody has to say which direction is better
+  if (!is_study(x)) x <- readings_of(x, primary = character())
   readings <- readings_of(x)
   planned <- if (is_study(x)) plan_arms(x$plan)
   values <- describe_values(readings, arm_order(readings$arm, planned), confidence)

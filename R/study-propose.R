@@ -65,10 +65,13 @@ proposed_results <- function(folder) {
 }
 
 proposed_readings <- function(path) {
-  readings <- tryCatch(read_readings(path), honestmargin_error = function(e) NULL)
+  readings <- tryCatch(
+    read_readings(path, primary = character()),
+    honestmargin_error = function(e) NULL
+  )
   arms <- unique(readings$arm)
   if (length(arms) > 1) {
-    list(arms = arm_order(arms), workload = readings$workload[1], metric = readings$metric[1])
+    list(arms = arm_order(arms), workload = readings$workload[1], metric = readings$metric[1], unit = readings$unit[1])
   }
 }
 

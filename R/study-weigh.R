@@ -126,7 +126,7 @@ weigh_as_asked <- function(x, how) {
 #'   there is such a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
-  given <- if (is_study(x)) x else readings_of(x, asked$primary)
+  given <- if (is_study(x)) x else readings_of(x, asked$primary, asked$baseline)
   x <- if (with_excluded) counting_excluded(given) else given
   readings <- readings_of(x)
   how <- how_to_weigh(x, plan, readings, asked, declared)

@@ -86,18 +86,33 @@ read_lines <- function(readings) {
   )
 }
 
-#' @export
-print.honestmargin_read <- function(x, ...) {
-  print(plain_table(x), row.names = FALSE)
-  left <- attr(x, "left_out")
-  columns <- attr(x, "columns")
-  if (nrow(columns)) {
-    cat("\nColumns:\n")
-    print(columns, row.names = FALSE)
+# what the headline has to say of how the table was read
+read_clause <- function(verdicts) {
+  readings <- attr(verdicts, "weighed")
+  account <- if (inherits(readings, "honestmargin_readings")) attr(readings, "account")
+  if (is.null(account)) {
+    return(NULL)
   }
-  if (nrow(left)) {
-    cat("\nLeft out:\n")
-    print(left, row.names = FALSE)
+  left <- account_left(account)
+  rows <- sum(!grepl("^column ", left$what) & !grepl("^\"", left$why))
+  columns <- account_columns(account)
+  guessed <- columns$name[columns$by %in% "values" & columns$role %in% c("arm", "pass") & !is.na(columns$name)]
+  said <- c(
+    if (rows) paste(count_of(rows, "row"), if (rows == 1) "was" else "were", "left out"),
+    if (length(guessed)) paste0(some_of(paste0("'", guessed, "'"), 3), " read by its cells alone")
+  )
+  if (length(said)) paste0("(", paste(said, collapse = "; "), ": see Read.)")
+}
+
+read_lines_of <- function(x) if (inherits(x, "honestmargin_readings")) read_lines(x)
+
+#' The same as a list, for JSON
+#' @noRd
+read_as_list <- function(x) {
+  readings <- if (inherits(x, "honestmargin_readings")) x else attr(x, "weighed")
+  if (!inherits(readings, "honestmargin_readings") || is.null(attr(readings, "account"))) {
+    return(NULL)
   }
-  invisible(x)
+  read <- what_was_read(readings)
+  list(table = plain_table(read), columns = attr(read, "columns"), left_out = attr(read, "left_out"))
 }

@@ -35,6 +35,7 @@ words_of_files <- list(
     "the times of {file} run backwards in line {lines}",
     "two logs in one file, or a clock that was set? split or mend it"
   ),
+  windows_text = "{n} written in Windows-1252 and read as that",
   heading_repeated = "{file} has its heading again in line {lines}, which is left out",
   arm_by_baseline = c("'{column}' is taken as the arm: {arm} stands in it", "say otherwise: --columns arm=HEADING"),
   headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),

@@ -36,7 +36,8 @@ headline <- function(x) {
   said <- paste0(paste(clauses, collapse = "; "), unknown, ".")
   # an arm keeps its own letters
   counted <- identical(clauses[1], counted_verdicts(left$verdict, FALSE))
-  if (counted) sub("^(.)", "\\U\\1", said, perl = TRUE) else said
+  said <- if (counted) sub("^(.)", "\\U\\1", said, perl = TRUE) else said
+  paste(c(said, read_clause(verdicts)), collapse = " ")
 }
 
 # comparisons that have a clause of their own

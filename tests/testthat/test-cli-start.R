@@ -35,7 +35,7 @@ test_that("Enter takes what the folder proposes: logs, a table, a program", {
   file.copy(list.files(logs, "run[0-9][.]csv", full.names = TRUE), fewer)
   expect_match(start_with(fewer, "", "mild, calm", "", "", "")$stderr, "not taken in, .* the logs of wild")
   sheet <- withr::local_tempdir()
-  writeLines(c("arm;load time", "old;12,1", "new;10,4", "old;12,4", "new;10,2"), file.path(sheet, "times.csv"))
+  writeLines(c("arm;load time (s)", "old;12,1", "new;10,4", "old;12,4", "new;10,2"), file.path(sheet, "times.csv"))
   run <- start_with(sheet, "disk", "", "", "", "")
   plan <- plan_study(file.path(sheet, "study.yml"))$plan
   expect_identical(plan$setting$baseline, "old")
@@ -45,7 +45,7 @@ test_that("Enter takes what the folder proposes: logs, a table, a program", {
   path <- file.path(program, "turn it.sh")
   writeLines(c("#!/bin/sh", "sleep 0.1"), path)
   Sys.chmod(path, "755")
-  run <- start_with(program, "speed", "1, 2", "", "load time", "")
+  run <- start_with(program, "speed", "1, 2", "", "latency", "")
   expect_match(run$stderr, "'./turn it.sh' {arm}", fixed = TRUE)
   expect_identical(plan_study(program)$plan$workloads[[1]]$id, "turn it")
   expect_identical(run_study(program, most = 2)$state, "paused")

@@ -2,13 +2,13 @@ test_that("direction, unit and scale come from the definition, else from the uni
   resolve <- honestmargin:::resolve_metrics
   known <- honestmargin:::known_metrics()
   r <- resolve(
-    c("fps_avg", "load", "heat", "share", "wobble"), c(NA, "s", "degC", "%", NA), rep(NA_character_, 5), known
+    c("fps_avg", "draw", "heat", "share", "wobble"), c(NA, "ms", "degC", "%", NA), rep(NA_character_, 5), known
   )
-  expect_identical(r$better, c("higher", "lower", "lower", NA, NA))
+  expect_identical(r$better, c("higher", "lower", NA, NA, NA))
   expect_identical(r$scale, c("percent", "percent", "absolute", "absolute", "percent"))
-  expect_identical(r$said$metric, c("load", "heat"))
+  expect_identical(r$said$metric, "draw")
   expect_identical(unique(r$said$from), "unit")
-  expect_identical(r$unknown, c("share", "wobble"))
+  expect_identical(r$unknown, c("heat", "share", "wobble"))
   said <- resolve("wobble", NA_character_, "lower", known)
   expect_identical(said$better, "lower")
   own <- honestmargin:::known_metrics(list(new_metric("wobble", unit = "mm", better = "lower")))

@@ -1,5 +1,5 @@
-seen <- function(...) {
-  r <- read_readings(write_lines(...))
+seen <- function(..., baseline = NULL, better = NULL) {
+  r <- read_readings(write_lines(...), baseline = baseline, better = better)
   paste(r$arm, r$outcome, r$role)
 }
 fine <- function(arm) paste(arm, "ok counted")
@@ -12,19 +12,17 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   expect_identical(seen("arm,date,fps,note", "off,2026-03-14 10:00,135,", "off,2026-03-14 10:05,136,",
     "on,2026-03-14 10:10,139,", "on,2026-03-14 10:15,,absturz"), wanted)
   expect_identical(seen("arm,fps,note", "off,135,", "on,139,", "on,,no start")[3], "on no_start counted")
-  in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"), better = c(value = "higher"))
+  in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"), better = c(value = "higher"), baseline = "off")
   expect_setequal(paste(in_columns$arm, in_columns$outcome), c("off ok", "on ok", "on crash"))
   in_passes <- read_readings(
     write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"), better = c(value = "higher")
   )
   expect_setequal(paste(in_passes$arm, in_passes$outcome), c("off ok", "on ok", "on freeze"))
-  always <- read_readings(write_lines("run,off,on", "1,135,crash", "2,136,crash"), better = c(value = "higher"))
+  always <- read_readings(write_lines("run,off,on", "1,135,crash", "2,136,crash"), better = c(value = "higher"), baseline = "off")
   expect_setequal(paste(always$arm, always$outcome), c("off ok", "on crash"))
   both <- read_readings(write_lines("arm,run 1,run 2", "off,135,crash", "on,139,crash"), better = c(value = "higher"))
   expect_identical(as.integer(table(both$outcome)), c(2L, 2L))
   table <- write_lines("arm,fps,note", "off,135,", "off,136,", "on,139,", "on,140,", "on,,froze")
-  r <- read_readings(table)
-  expect_match(findings(r)$message, "column note says how 1 row ended: froze", all = FALSE)
   expect_match(run_cli("weigh", table, "--baseline", "off")$stdout, "on failed 1 of 3 in main")
 })
 
@@ -40,9 +38,11 @@ test_that("what is said of one number of a pass holds for the pass, in a cell or
   expect_identical(both, c(fine("off"), fine("on"), "on crash counted", "on freeze counted"))
 })
 
-test_that("rows without a label are passes of their own", {
-  rows <- seen("arm,run,fps,note", "off,1,135,", "on,,139,", "on,,140,", "on,,,crashed")
-  expect_identical(rows, c(fine("off"), fine("on"), fine("on"), "on crash counted"))
+test_that("rows without a label are asked about, and may be passes of their own", {
+  file <- write_lines("arm,run,fps,note", "off,1,135,", "on,,139,", "on,,140,", "on,,,crashed")
+  expect_error(read_readings(file), "3 rows of 'run' without a number", class = "honestmargin_error_asked")
+  r <- read_readings(file, answer = c(unnumbered = "pass"))
+  expect_identical(paste(r$arm, r$outcome, r$role), c(fine("off"), fine("on"), fine("on"), "on crash counted"))
 })
 
 test_that("beside the passes of several arms nobody's end is guessed", {
@@ -51,12 +51,12 @@ test_that("beside the passes of several arms nobody's end is guessed", {
     c("run,off,on,status", "1,135,139,ok", "2,136,140,ok", "3,137,,crash"),
     c("run,off,on", "1,135,139", "2,136,140", "3 (crashed),137,")
   )) {
-    r <- read_readings(write_lines(lines), better = c(value = "higher"))
+    r <- read_readings(write_lines(lines), better = c(value = "higher"), baseline = "off")
     expect_identical(unique(r$outcome), "ok")
     expect_match(findings(r)$message, "which hold a pass of each arm: .*crash", all = FALSE)
   }
   # where the one column of words is the arm, it is known
-  preset <- seen("Preset,FPS,note", "Low,135,", "High,99,", "Low,136,", "High,,crashed")
+  preset <- seen("Preset,FPS,note", "Low,135,", "High,99,", "Low,136,", "High,,crashed", baseline = "Low")
   expect_identical(preset[4], "High crash counted")
 })
 
@@ -83,7 +83,7 @@ test_that("what denies an end, or speaks of other things, marks nothing", {
   expect_identical(
     seen("arm,pass,fps", "good kit,good kit 1,135", "bad kit,bad kit 1,139"), fine(c("good kit", "bad kit"))
   )
-  drops <- read_readings(write_lines("arm,discarded,fps", "off,0,135", "on,1,139"), better = c(discarded = "lower"))
+  drops <- read_readings(write_lines("arm,discarded,fps", "off,3,135", "on,1,139"), better = c(discarded = "lower"))
   expect_setequal(drops$role, "counted")
   # beside a number that counts it is told
   r <- read_readings(write_lines("arm,fps,note", rows, "on,140,crashed when it was closed"))
@@ -101,4 +101,21 @@ test_that("a row of an arm that holds nothing is told", {
 test_that("a blue screen in place of a number is a machine that went down", {
   r <- read_readings(write_lines("arm,fps", "off,100", "on,BSOD", "off,101", "on,106"))
   expect_identical(r$outcome, c("ok", "down", "ok", "ok"))
+})
+
+test_that("what people write in place of a number is how the pass ended", {
+  for (end in list(
+    c("black screen", "down"), c("no signal", "down"), c("rebooted", "down"), c("shut down", "down"), c("DNF", "crash"),
+    c("failed", "crash"), c("error", "crash"), c("artefacts", "artefact"), c("timed out", "timeout")
+  )) {
+    r <- read_readings(write_lines("arm,fps", "off,100", "on,104", paste0("on,", end[1])))
+    expect_identical(r$outcome[3], end[2], info = end[1])
+    own <- read_readings(write_lines("arm,fps,outcome", "off,100,ok", "on,104,ok", paste0("on,,", end[1])))
+    expect_identical(own$outcome[3], end[2], info = end[1])
+  }
+  out <- read_readings(write_lines("arm,fps", "off,100", "on,104", "on,excluded"))
+  expect_identical(out$role[3], "excluded")
+  # minutes and hours are how long a pass was tried
+  exposed <- read_readings(write_lines("arm,fps,minutes", "off,100,1.5", "on,104,2"))
+  expect_identical(exposed$seconds, c(90, 120))
 })

@@ -21,8 +21,7 @@ test_that("a text of names and numbers for each pass is a result, by the names o
   expect_identical(unique(told$verdicts$workload), "harbour")
   expect_setequal(told$verdicts$metric, c("Average FPS", "1% low"))
   expect_identical(unique(told$verdicts$unit), "fps")
-  same <- told$findings$message[told$findings$check == "same_in_all"]
-  expect_match(same, "Resolution (2560x1440)", fixed = TRUE)
+  expect_identical(unique(told$verdicts$context), "2560x1440")
   # a pass that fell before it wrote anything counts as one that failed, if its name says so
   file.create(file.path(folder, "on_5.txt"))
   expect_match(run_cli("weigh", folder, "--baseline", "off")$stderr, "on_5.txt: the file is empty", fixed = TRUE)
@@ -69,9 +68,8 @@ test_that("scenes of one result are no passes, and spelled times are read", {
   expect_identical(length(unique(r$pass)), 6L)
   expect_every(is.na(r$boot))
   for (i in 1:6) writeLines(c(sprintf("real\t1m1%d.25s", i), "user\t0m9.1s"), paths[i])
-  r <- read_readings(paths)
+  r <- read_readings(paths, better = c(real = "lower", user = "lower"))
   expect_equal(r$value[r$metric == "real"], 70.25 + 1:6)
-  expect_identical(unique(r$better), "lower")
 })
 
 test_that("results beside logs are no arms of their own, and are told; sensor logs are not lost over notes", {
@@ -97,17 +95,11 @@ test_that("results beside logs are no arms of their own, and are told; sensor lo
   expect_true(all(c("results_beside", "sensors_beside", "stray_files") %in% told$findings$check))
 })
 
-test_that("words for a number of a series have the unit of the rate beside them, and Min is no minute", {
-  table <- write_lines("arm,Avg FPS,Min,1%", "a,100,70,80", "b,101,71,81")
-  r <- read_readings(table)
-  expect_identical(unique(r$unit), "fps")
-  expect_identical(unique(r$better), "higher")
-  # of what else it may be a minimum of is asked
-  apart <- write_lines("arm,Avg FPS,W,Min", "a,100,70,80", "b,101,71,81")
-  expect_message_of(read_readings(apart), "honestmargin_error_needed", "'W', 'Min' better")
-  expect_message_of(
-    read_readings(write_lines("arm,Min", "a,100", "b,101")), "honestmargin_error_needed", "'Min' better"
-  )
+test_that("the lowest of a pass is a number of it, and of which direction is asked", {
+  table <- write_lines("arm,Avg FPS,Min,1%", "a,100.5,70.5,80.5", "b,101.5,71.5,81.5")
+  expect_message_of(read_readings(table), "honestmargin_error_asked", "'Min' better")
+  r <- read_readings(table, better = c(Min = "higher", `1%` = "higher"))
+  expect_setequal(r$metric, c("Avg FPS", "Min", "1%"))
 })
 
 test_that("the report of a timer is a result: its number stands behind the last colon, its words go with the arm", {
@@ -119,14 +111,18 @@ test_that("the report of a timer is a result: its number stands behind the last 
       sprintf("\tElapsed time (h:mm:ss or m:ss): 0:0%d.5", i), "\tAverage stack size (kbytes): 0", "\tExit status: 0"
     ))
   }
-  run <- run_cli("weigh", folder, "--baseline", "level1", "--format", "json")
+  asked <- run_cli("weigh", folder, "--baseline", "level1", "--format", "json")
+  expect_match(asked$stderr, "'Command being timed' holds words that vary", fixed = TRUE)
+  run <- run_cli(
+    "weigh", folder, "--baseline", "level1", "--format", "json", "--columns", "note=Command being timed",
+    "--better", "User time=lower,Elapsed time=lower"
+  )
   told <- jsonlite::fromJSON(run$stdout)
   expect_setequal(told$verdicts$metric, c("User time", "Elapsed time"))
   slow <- subset(told$verdicts, metric == "Elapsed time")
   expect_identical(slow$unit, "s")
   # level1 ran as the 2nd, 4th, ..., level6 as the 1st, 3rd, ...
   expect_equal(slow$baseline_value, prod(c(2, 4, 6, 8) + 0.5)^(1 / 4), tolerance = 1e-6)
-  expect_match(told$findings$message[told$findings$check == "words_with_arm"], "\"pack -1 big\", \"pack -6 big\"")
 })
 
 test_that("start proposes from results what it proposes from a table", {

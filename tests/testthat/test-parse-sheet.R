@@ -52,7 +52,7 @@ test_that("of a workbook the first sheet with rows is read, or those that are na
   expect_match(other$message, "only the sheet off is read, and the workbook has on too")
   expect_identical(read_readings(book, arm = "box", sheet = "on")$value, c(104, 105, 4, 4.5))
   asked <- run_cli("weigh", book, "--baseline", "off")
-  expect_match(asked$stderr, "where each sheet is an arm: --sheet off,on", fixed = TRUE)
+  expect_match(asked$stderr, "--sheet off,on: each sheet is one", fixed = TRUE)
   both <- run_cli("weigh", book, "--baseline", "off", "--sheet", "off,on", "--format", "csv")
   expect_identical(utils::read.csv(text = both$stdout)$arm, c("on", "on"))
   expect_message_of(read_readings(book, sheet = "of"), "honestmargin_error_input", "did you mean 'off'")

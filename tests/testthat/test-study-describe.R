@@ -13,7 +13,7 @@ test_that("one arm is described as base R would, and gets no verdict", {
   expect_equal(c(d$lower, d$upper), exp(as.numeric(t$conf.int)))
   expect_equal(d$noise, 100 * expm1(sd(log(values))))
   expect_identical(c(d$best, d$worst), c(820, 799))
-  quicker <- describe_passes(data.frame(arm = "a", value = c(3, 2), metric = "load", unit = "s"))$values
+  quicker <- describe_passes(data.frame(arm = "a", value = c(3, 2), metric = "latency", unit = "s"))$values
   expect_identical(c(quicker$best, quicker$worst), c(2, 3))
   expect_identical(describe_passes(data.frame(arm = "a", value = 3))$values$lower, NA_real_)
 })

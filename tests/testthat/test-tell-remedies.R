@@ -35,13 +35,17 @@ test_that("every verb, option and key that a text offers is one that there is", 
   expect_identical(setdiff(said, keys), character())
 })
 
+options_of_all <- function() do.call(c, unname(lapply(honestmargin:::registered("verb"), honestmargin:::options_of)))
+
 # the commands that a text prints, as somebody would paste them: what a text leaves open is filled in
 commands_of <- function(said, shape) {
   flat <- gsub("[[:space:]]+", " ", said)
   found <- unlist(regmatches(flat, gregexpr("honestmargin [a-z]+( [^ ,;:()]+)*", flat)))
   verbs <- names(honestmargin:::registered("verb"))
   words <- lapply(strsplit(sub("^honestmargin ", "", found), " "), function(w) {
-    stop_at <- c(which(!seq_along(w) %in% 1 & !grepl("^--|/|^[A-Z0-9]", w)), length(w) + 1)[1]
+    flags <- paste0("--", names(Filter(function(o) identical(o$action, "store_true"), options_of_all())))
+    behind <- c(FALSE, grepl("^--", w[-length(w)]) & !w[-length(w)] %in% flags)
+    stop_at <- c(which(!seq_along(w) %in% 1 & !behind & !grepl("^--|/|^[A-Z0-9]", w)), length(w) + 1)[1]
     w <- w[seq_len(stop_at - 1)]
     open <- match(w, c("N", "STUDY", "FOLDER"))
     w <- ifelse(is.na(open), w, c("3", shape, shape)[open])
@@ -68,7 +72,8 @@ test_that("a command that is printed beside an answer can be pasted, and so can 
         offered(cell$said, "(?<![a-z])--[a-z-]+")
       )
       offers <- c(lapply(offers, function(w) {
-        if (w[1] %in% c("weigh", "describe", "firm")) grid_words(w, c(opened[1], opened[-1]), "score", folder) else w
+        own <- any(grepl("^--", w))
+        if (w[1] %in% c("weigh", "describe", "firm") && !own) grid_words(w, opened, "score", folder) else w
       }), lapply(flags, function(flag) c(if (flag == "--exploratory") words else weighed, flag)))
       for (offer in offers) {
         tried <- tried + 1
