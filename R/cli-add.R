@@ -2,12 +2,10 @@
 
 cli_add <- function(files, options) {
   folder <- files[1]
-  if (!is.null(options$from)) {
-    added <- add_passes(folder, options$from)
-    tell_user(count_of(nrow(added), "pass", "passes"), " stored from ", options$from)
-    lines <- finding_lines(findings(added))
-    if (length(lines)) tell_user(paste(lines, collapse = "\n"))
-    return(0L)
+  # what is there is a file, whatever it holds; anything else is a number that is typed
+  given <- c(options$from, if (is.null(options$arm)) files[-1][file.exists(files[-1])])
+  if (length(given)) {
+    return(add_files(folder, given, options))
   }
   if (!is.null(options$sensors)) {
     return(add_sensor_log(folder, options))
@@ -24,6 +22,53 @@ cli_add <- function(files, options) {
   tell_user("stored as pass ", added$pass, if (added$extra) " (an extra one: the plan has none of this kind left)")
 }
 
+#' Files of all kinds: tables and results of passes, new logs and the folders they arrive in, sensor logs
+#' @noRd
+add_files <- function(folder, paths, options) {
+  kind <- vapply(paths, kind_of_added, "")
+  kind[paths %in% options$from] <- "table"
+  if (sum(kind == "table") > 1 && !all(hold_results(paths[kind == "table"]))) {
+    for (path in paths[kind == "table"]) add_table(folder, path, options)
+  } else if (any(kind == "table")) {
+    add_table(folder, paths[kind == "table"], options)
+  }
+  if (any(kind == "log")) take_inbox(folder, paths[kind == "log"], options)
+  for (path in paths[kind == "sensors"]) add_sensor_log(folder, c(list(sensors = path), options))
+  0L
+}
+
+kind_of_added <- function(path) {
+  if (dir.exists(path)) {
+    return("log")
+  }
+  if (!is.null(sheet_ending(path)) || grepl(json_ending, path, ignore.case = TRUE)) {
+    return("table")
+  }
+  first <- tryCatch(utils::head(lines_of_table(path)$lines, 1), error = function(e) character())
+  headings <- if (length(first)) gsub("\"", "", strsplit(first, "[;,\t]")[[1]])
+  if (length(headings) && (name_the_arm(headings) || any(tolower(headings) %in% reading_columns))) {
+    "table"
+  } else if (holds_frames(path, NULL)) {
+    "log"
+  } else if (holds_sensors(path)) {
+    "sensors"
+  } else {
+    "table"
+  }
+}
+
+add_table <- function(folder, path, options) {
+  said <- said_of_input(path, options)
+  added <- read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
+    add_passes(folder, path,
+      columns = said$columns, answer = said$answer, sheet = said$sheet, names = said$names, better = said$better
+    )
+  })
+  tell_user(count_of(nrow(added), "pass", "passes"), " stored from ", some_of(path, 3))
+  lines <- finding_lines(findings(added))
+  if (length(lines)) tell_user(paste(lines, collapse = "\n"))
+}
+
 add_sensor_log <- function(folder, options) {
   offset <- if (!is.null(options$offset)) suppressWarnings(as.numeric(options$offset))
   if (isTRUE(is.na(offset))) abort_usage(paste0("--offset ", options$offset, ": not a number of seconds"))
@@ -35,12 +80,12 @@ add_sensor_log <- function(folder, options) {
 }
 
 register("verb", "add",
-  takes = "STUDY [METRIC=VALUE ...]", files = c(1, Inf), run = cli_add,
+  takes = "STUDY [FILE|FOLDER ...] [METRIC=VALUE ...]", files = c(1, Inf), run = cli_add,
   examples = c(
     "add my-study --arm 1000 --workload pebblemark score=12412",
-    "add my-study --arm 125 --workload tunnel --outcome crash --note 'screen went black'"
+    "add my-study inbox --yes"
   ),
-  about = "Add a pass that was run elsewhere.",
+  about = "Add passes: files of any kind, or typed numbers.",
   rank = 6,
   options = function() {
     c(
@@ -60,7 +105,7 @@ register("verb", "add",
           "FILE", "a picture to keep with the pass"
         )
       ),
-      shared_options("pass", "layout")
+      shared_options("pass", "layout", "yes", "columns", "answer", "keep", "sheet", "names", "better", "baseline", "primary")
     )
   }
 )

@@ -127,7 +127,7 @@ open_logs <- function(path, options) {
     layout = options$layout, save = options$save, score = score,
     better = if (isTRUE(names(score) %in% names(better))) better[[names(score)]]
   )
-  found <- study$findings[study$findings$code %in% c("from_names", "order_in_times"), ]
+  found <- study$findings[study$findings$code %in% c("from_names", "log_column", "order_in_times"), ]
   tell_user(paste(record_words(found), collapse = "; "))
   if (!is.null(options$save)) tell_user("kept in ", options$save)
   study

@@ -171,7 +171,22 @@ choose_column <- function(sample) {
       if (length(unit)) paste(unit, collapse = " or ") else "none that gives 2 to 4000 frames per second"
     )))
   }
+  rates <- kind[pick] == "durations" && unit == "ms" && may_be_rates(sample, sample$columns[pick], heading)
+  if (rates) {
+    return(list(ambiguous = paste0(
+      nrow(sample$values), " numbers around ", signif(stats::median(sample$values[, sample$columns[pick]], na.rm = TRUE), 3),
+      " may be frames in ms (holds: durations) or a rate each second (holds: rates)"
+    )))
+  }
   list(column = sample$columns[[pick]], holds = kind[[pick]], unit = unit)
+}
+
+# few numbers that nobody headed, of a size that frames of a slow scene have in ms and rates of a fast one a second
+may_be_rates <- function(sample, column, heading) {
+  v <- sample$values[, column]
+  v <- v[is.finite(v)]
+  unsaid <- is.null(heading_unit(heading)) && !names_frame_times(heading)
+  unsaid && length(v) >= 50 && length(v) < 400 && stats::median(v) > 25 && stats::median(v) < 500
 }
 
 # what is headed as frame times and is no column of numbers is not replaced by whatever else looks like it

@@ -36,7 +36,9 @@ part_of_name <- function(name, quantity) {
     return("frames")
   }
   if (says("gpu|graphics")) {
-    return("graphics")
+    # devices that are numbered keep their numbers
+    device <- regmatches(name, regexec("(?:gpu|graphics)[ #_-]*([0-9]+)", name, ignore.case = TRUE, perl = TRUE))[[1]]
+    return(if (length(device)) paste("graphics", device[2]) else "graphics")
   }
   if (length(core) && quantity %in% c("load", "clock")) {
     return(paste("core", core[2]))

@@ -47,6 +47,7 @@ grid_of_files <- function(paths, said, names) {
   grid <- grid_of_frame(cells, some_of(paths, 3), "result")
   # numbers that JSON holds are no typed ones
   grid$typed <- all(grepl(json_ending, paths, ignore.case = TRUE))
+  grid$called <- paste(length(paths), "files")
   list(grid = grid, row = "result", findings = bind_findings(grouped$findings, if (any(warm)) {
     warm_ups_left("file", left)
   }))
@@ -155,6 +156,7 @@ name_result <- function(t, here, place, several, started) {
   if (!nrow(t)) t <- data.frame(.line = 1L)
   t$arm <- here$arm
   if (place) t$workload <- here$workload
+  if (!is.null(here$context)) t$context <- here$context
   if (!is.na(here$order)) t$order <- as.character(here$order)
   if (!is.na(here$block)) t$block <- as.character(here$block)
   id <- paste(here$arm, here$pass)

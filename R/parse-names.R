@@ -42,12 +42,14 @@ names_apart <- function(paths) {
 #'   `from`: `"names"`, or the pattern.
 #' @noRd
 group_names <- function(files, names = NULL, baseline = NULL) {
-  found <- if (is.null(names)) groups_that_vary(files, baseline) else groups_by_pattern(files, names)
-  twice <- which(duplicated(found[c("arm", "workload", "pass")]))
+  dated <- names_without_dates(files)
+  found <- if (is.null(names)) groups_that_vary(dated$names, baseline, dated$when) else groups_by_pattern(files, names)
+  found$file <- files
+  found$when <- dated$when
+  key <- intersect(c("arm", "workload", "context", "pass"), base::names(found))
+  twice <- which(duplicated(found[key]))
   if (length(twice)) {
-    both <- files[do.call(paste, found[c("arm", "workload", "pass")]) == do.call(paste, found[twice[1], c(
-      "arm", "workload", "pass"
-    )])]
+    both <- files[do.call(paste, found[key]) == do.call(paste, found[twice[1], key])]
     abort_needed(
       paste0("which passes are these? ", some_of(both, 2), " have the same arm and number"),
       todo = "say how the names are built: --names '{arm}_run{pass}.csv'"
@@ -57,13 +59,13 @@ group_names <- function(files, names = NULL, baseline = NULL) {
 }
 
 groups_by_pattern <- function(files, names) {
-  known <- c("arm", "workload", "pass", "any")
+  known <- c("arm", "workload", "context", "pass", "any")
   marks <- regmatches(names, gregexpr("\\{[a-z]+\\}", names))[[1]]
   wrong <- setdiff(marks, paste0("{", known, "}"))
   if (length(wrong)) {
     abort_usage(
       paste0("--names has ", wrong[1]),
-      todo = "known are {arm}, {workload}, {pass} and {any}"
+      todo = "known are {arm}, {workload}, {context}, {pass} and {any}"
     )
   }
   if (!"{arm}" %in% marks) abort_usage("--names has no {arm}", todo = "for example --names '{arm}_run{pass}.csv'")
@@ -86,24 +88,91 @@ groups_by_pattern <- function(files, names) {
     if (is.na(at)) rep(default, length(files)) else vapply(hit, `[`, "", at + 1)
   }
   out <- data.frame(file = files, arm = part("{arm}", ""), workload = part("{workload}", "main"))
+  if ("{context}" %in% marks) out$context <- part("{context}", NA_character_)
   number <- as.integer(part("{pass}", NA_character_))
   out$pass <- if (anyNA(number)) numbered(out) else number
   out
 }
 
 numbered <- function(rows) {
-  stats::ave(seq_len(nrow(rows)), rows$arm, rows$workload, FUN = seq_along)
+  stats::ave(seq_len(nrow(rows)), rows$arm, rows$workload, empty_to(rows$context, rep("", nrow(rows))), FUN = seq_along)
+}
+
+# a day, with an hour or without, as programs write it into names
+name_dates <- paste0(
+  "(?<![0-9])(?:19|20)[0-9]{2}([-_.]?)(?:0[1-9]|1[0-2])\\1(?:0[1-9]|[12][0-9]|3[01])",
+  "(?:[-_ T.]?(?:[01][0-9]|2[0-3])[-_.h]?[0-5][0-9](?:[-_.m]?[0-5][0-9])?)?(?![0-9])"
+)
+
+#' Names without the times in them, which say when and never what
+#' @return A list: `names`, `when` (text that sorts, `NULL` where not every name has a time).
+#' @noRd
+names_without_dates <- function(files) {
+  at <- regexpr(name_dates, files, perl = TRUE)
+  if (any(at < 0)) {
+    return(list(names = files))
+  }
+  when <- gsub("[^0-9]", "", regmatches(files, at))
+  bare <- files
+  regmatches(bare, at) <- ""
+  # what parted the time from the rest parts nothing any more
+  bare <- gsub("([/_ -])[/_ .-]+", "\\1", bare)
+  bare <- gsub("(^|/)[_ .-]+", "\\1", gsub("[_ -]+([.][A-Za-z])", "\\1", bare))
+  list(names = bare, when = when)
 }
 
 # names cut into words; what is the same in all says nothing
-groups_that_vary <- function(files, baseline = NULL) {
+groups_that_vary <- function(files, baseline = NULL, when = NULL) {
+  # where times alone tell the passes of an arm apart, they number them
+  if (anyDuplicated(files) && !is.null(when)) {
+    turn <- order(when)
+    ending <- regmatches(files, regexpr(paste0(output_ending, "|$"), files))
+    stem <- substr(files, 1, nchar(files) - nchar(ending))
+    number <- integer(length(files))
+    number[turn] <- stats::ave(seq_along(turn), stem[turn], FUN = seq_along)
+    files <- paste0(stem, "_", number, ending)
+  }
+  files <- join_arms(files, baseline)
   whole <- words_of_names(files)
   # 2.1GHz and v1.10 are one word, but for names such as 125.1 and 125.2
   if (is.matrix(whole) && !anyDuplicated(words_but_pass(whole))) {
     parted <- words_of_names(files, decimals = FALSE)
     if (is.matrix(parted) && anyDuplicated(words_but_pass(parted))) whole <- parted
   }
-  if (is.matrix(whole)) groups_of_words(files, whole, baseline) else groups_by_last_number(files)
+  out <- if (is.matrix(whole)) groups_of_words(files, whole, baseline) else groups_by_last_number(files)
+  for (part in c("arm", "workload")) out[[part]] <- chartr(inner_marks, parting, out[[part]])
+  out
+}
+
+parting <- "_ .()-"
+inner_marks <- "\002\003\004\005\006\007"
+
+# an arm that holds the marks that part words ("rich-wide") is one word, and so is what stands in its place
+join_arms <- function(files, baseline) {
+  parts <- strsplit(empty_to(baseline, ""), "[/_ .()-]+")[[1]]
+  if (length(parts) < 2) {
+    return(files)
+  }
+  marks <- regmatches(baseline, gregexpr("[/_ .()-]+", baseline))[[1]]
+  held <- regexpr(baseline, files, fixed = TRUE)
+  if (!any(held > 0)) {
+    return(files)
+  }
+  # at the place where the baseline stands in its names
+  place <- unique(lengths(regmatches(substr(files, 1, held - 1), gregexpr("[/_ .()-]+", substr(files, 1, held - 1))))[held > 0])
+  if (length(place) != 1) {
+    return(files)
+  }
+  skip <- paste0("^((?:[^/_ .()-]+[/_ .()-]+){", place, "})([^/_ .()-]+", paste0(
+    gsub("([.()])", "\\\\\\1", marks), "[^/_ .()-]+", collapse = ""
+  ), ")(?=$|[/_ .()-])")
+  hit <- regmatches(files, regexec(skip, files, perl = TRUE))
+  fits <- lengths(hit) == 3
+  if (!all(fits)) {
+    return(files)
+  }
+  arm <- vapply(hit, `[`, "", 3)
+  paste0(vapply(hit, `[`, "", 2), chartr(parting, inner_marks, arm), substring(files, nchar(vapply(hit, `[`, "", 1)) + 1))
 }
 
 #' @param decimals Whether a dot between digits is part of a word.
@@ -148,7 +217,7 @@ groups_of_words <- function(files, words, baseline) {
 
 # of what varies, that which the baseline is a value of
 arm_group <- function(values, baseline) {
-  at <- which(vapply(values, function(v) named_by(baseline, unique(v)) > 0, NA))
+  at <- which(vapply(values, function(v) named_by(baseline, unique(chartr(inner_marks, parting, v))) > 0, NA))
   if (length(at) == 1) at
 }
 

@@ -11,6 +11,14 @@ seconds_of_output <- 2
 turns_by_time <- function(rows, time, length) {
   rows$order <- NA_real_
   rows$block <- NA_integer_
+  # times in their names say more than when they were written
+  if (!is.null(rows$when)) {
+    if (!anyDuplicated(rows$when)) {
+      rows$order[order(rows$when)] <- seq_len(nrow(rows))
+      rows$block <- rounds_of(rows)
+    }
+    return(rows)
+  }
   turn <- order(as.numeric(time))
   gaps <- diff(as.numeric(time)[turn])
   length <- rep_len(length, nrow(rows))

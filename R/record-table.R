@@ -5,8 +5,9 @@
 #' All of them or none. A pass of the table takes the next scheduled pass of its arm, workload and block; `role`,
 #' `outcome`, `reason` and `seconds` go with it, and the rows go in by their `order` where there is one.
 #' @param x Study folder.
-#' @param path A CSV of readings, long or wide, as [read_readings()] takes it; units and directions of the plan
-#'   are known.
+#' @param path What [read_readings()] takes: a table, a sheet, JSON, results of passes (several paths); units, directions
+#'   and the baseline of the plan are known.
+#' @param ... Arguments of [read_readings()] that settle how it is read: `columns`, `answer`, `sheet`, `names`.
 #' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read
 #'   with [findings()].
 #' @section Errors: `honestmargin_error_input` for a table that was added before, and for an arm, workload or
@@ -14,12 +15,13 @@
 #' @export
 #' @examples
 #' # honestmargin add STUDY --from scores.csv
-add_passes <- function(x, path) {
+add_passes <- function(x, path, ...) {
   folder <- folder_of(x)
   plan <- read_plan(folder)
-  rows <- read_readings(path, metrics = plan_metrics(plan))
-  hash <- cli::hash_file_sha256(path)
-  if (has_ledger(folder) && hash %in% with_store(folder, store_taken)$hash) {
+  baseline <- plan$setting$baseline
+  rows <- read_readings(path, ..., metrics = plan_metrics(plan), baseline = if (length(baseline)) show_exact(baseline, 15))
+  hash <- vapply(path, cli::hash_file_sha256, "", USE.NAMES = FALSE)
+  if (has_ledger(folder) && any(hash %in% with_store(folder, store_taken)$hash)) {
     abort_input("was added before", path, "a table is added once; correct single numbers with honestmargin correct")
   }
   passes <- split_in_order(seq_len(nrow(rows)), rows$pass, rows$workload)
@@ -33,7 +35,9 @@ add_passes <- function(x, path) {
     if (!is.na(call$reason)) exclude_pass(folder, one$pass, call$reason)
     one
   })
-  with_store(folder, function(store) store_note_taken(store, taken_row(path, added[[1]]$pass, hash)))
+  with_store(folder, function(store) {
+    for (i in seq_along(path)) store_note_taken(store, taken_row(path[i], added[[1]]$pass, hash[i]))
+  })
   out <- stack_rows(added)
   # that nobody knows when the rows ran is said of the study
   told <- attr(rows, "findings")

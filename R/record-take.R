@@ -7,7 +7,7 @@
 #' taken again. A search has no schedule: there the name must tell the value, and each log is one more pass of it.
 #'
 #' @param x Study folder.
-#' @param inbox Folder with new logs.
+#' @param inbox Folder with new logs, or paths of such logs.
 #' @param ... Not used.
 #' @param confirm Function of the matching (a data frame) that returns `TRUE` to
 #'   store it; `NULL` only shows it.
@@ -20,7 +20,9 @@
 take_logs <- function(x, inbox, ..., confirm = NULL) {
   assert_no_dots(...)
   folder <- folder_of(x)
-  if (!dir.exists(inbox)) abort_input("no such folder", inbox, "name the folder that the logs arrive in")
+  if (!all(file.exists(inbox))) {
+    abort_input("no such folder", inbox[!file.exists(inbox)][1], "name the folder that the logs arrive in, or logs")
+  }
   plan <- read_plan(folder)
   with_store(folder, create = TRUE, code = function(store) {
     store_seal(store, plan)
@@ -63,7 +65,7 @@ rungs_to_fill <- function(arms, workloads, n) {
 }
 
 new_files <- function(store, inbox) {
-  files <- plain_files(inbox)
+  files <- unlist(lapply(inbox, function(path) if (dir.exists(path)) plain_files(path) else path))
   hash <- vapply(files, cli::hash_file_sha256, "")
   fresh <- !hash %in% store_taken(store)$hash
   files <- files[fresh]

@@ -28,7 +28,10 @@ account_of <- function(sheet, rows) {
   if (NROW(silent)) fates[cbind(silent$.row, silent$.column)] <- "left out"
   fates[is.na(cells)] <- NA
   structure(
-    list(fates = fates, columns = roles[c("name", "role", "by")], left = left_out_of(sheet), source = sheet$grid$source),
+    list(
+      fates = fates, columns = roles[c("name", "role", "by")], left = left_out_of(sheet),
+      source = if (is.null(sheet$grid$called)) basename(sheet$grid$source) else sheet$grid$called
+    ),
     class = "honestmargin_account"
   )
 }

@@ -22,11 +22,16 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   writeLines(c(
     "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
     paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
-    "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"), "metrics:", judged,
+    "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
+    if (!is.null(found$context)) {
+      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(unique(found$context)), collapse = ", "), "]"))
+    }, "metrics:", judged,
     if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
-  id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", paste(found$workload, found$arm, found$pass, sep = "_")), "-")
+  id <- make.unique(gsub("[^A-Za-z0-9._-]+", "-", do.call(paste, c(unname(as.list(
+    found[intersect(c("workload", "context", "arm", "pass"), names(found))]
+  )), sep = "_"))), "-")
   if (holds != "output") lay_logs(found$path, id, place, keep)
   beside <- !is.na(empty_to(found$sensors, NA))
   if (any(beside)) lay_logs(found$sensors[beside], id[beside], file.path(folder, "sensors"), keep)
@@ -34,6 +39,7 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   passes <- data.frame(
     pass = id, workload = found$workload, arm = found$arm, block = found$block, order = found$order
   )
+  passes$context <- found$context
   passes$outcome <- found$outcome
   passes$role <- found$role
   passes$reason <- found$reason
@@ -41,9 +47,22 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
   writeLines(csv_lines(passes), file.path(folder, "passes.csv"))
   findings <- bind_findings(
     findings, findings_of_names(found, holds, arms),
+    if (holds == "frames") column_taken(found$path, layout),
     if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every))
   )
   writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
+}
+
+# which column the frames were taken from, and in which unit
+column_taken <- function(paths, layout) {
+  for (path in paths) {
+    taken <- tryCatch(attr(read_frames(path, layout), "layout"), honestmargin_error = function(e) NULL)
+    if (is.null(taken)) next
+    return(new_finding("note", "log_column",
+      holds = c(durations = "frame times", timestamps = "times of frames", rates = "rates")[[taken$holds]],
+      column = paste0(taken$column, if (nzchar(empty_to(taken$name, ""))) paste0(" (", taken$name, ")")), unit = taken$unit
+    ))
+  }
 }
 
 # under the names of their passes

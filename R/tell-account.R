@@ -72,7 +72,7 @@ read_lines <- function(readings) {
   contexts <- stats::na.omit(unique(read$context))
   c(
     paste0(
-      "Read ", count_of(attr(read, "values"), "value"), if (length(source)) paste0(" of ", basename(source[1])), ": ",
+      "Read ", count_of(attr(read, "values"), "value"), if (length(source)) paste0(" of ", source[1]), ": ",
       count_of(length(arms), "arm"), " (", some_of(arms), ") x ",
       if (passes[1] == passes[2]) count_of(passes[1], "pass", "passes") else paste0(passes[1], " to ", passes[2], " passes"),
       if (length(workloads)) paste0(" x ", count_of(length(workloads), "workload"), " (", some_of(workloads), ")"),

@@ -159,6 +159,7 @@ words_of_files <- list(
       counted_logs(v), " here: ", some_of(v$arms, 8), " (from their names); the plan takes them in as its passes"
     )
   },
+  log_column = "{holds}: column {column}, {unit}",
   saw_table = "{file}: scores of {arms}",
   saw_results = "{n} results of passes here: {arms} (from their names)",
   saw_program = "{program} can be run here",

@@ -249,10 +249,10 @@ killed <- function() {
 # --- every verb on every shape of study ----------------------------------------------------
 gridded <- function() {
   done <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "-e", paste0(
-    "testthat::test_dir('tests/testthat', filter = '^(every-shape|tell-remedies)$', package = 'honestmargin', ",
+    "testthat::test_dir('tests/testthat', filter = '^(every-shape|tell-remedies|sheet-random)$', package = 'honestmargin', ",
     "load_package = 'installed', reporter = 'check', stop_on_failure = TRUE)"
   )), env = c(
-    "current", HONESTMARGIN_GRID = "all", HONESTMARGIN_NOISE = "off", HONESTMARGIN_SOURCE = getwd()
+    "current", HONESTMARGIN_GRID = "all", HONESTMARGIN_SHEETS = "all", HONESTMARGIN_NOISE = "off", HONESTMARGIN_SOURCE = getwd()
   ), error_on_status = FALSE)
   if (done$status != 0) cat(done$stdout, done$stderr)
   cat("grid: every verb on every shape,", if (done$status == 0) "an answer or a refusal each time" else "FAILED", "\n")

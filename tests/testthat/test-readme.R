@@ -131,3 +131,16 @@ test_that("what is shown of metrics, layouts, sensors and checks of one's own ru
   expect_match(run$stdout, "power processor [W]", fixed = TRUE)
   expect_match(run$stdout, "its first frame took [0-9.]+ ms")
 })
+
+test_that("what docs/logs.md shows of tables, questions and results is what comes back", {
+  for (name in c("sheet", "ask", "across", "results")) {
+    folder <- withr::local_tempdir()
+    run <- run_chunk(paste0(name, "-example"), folder)
+    flat <- gsub("[[:space:]]+", " ", paste(run$stdout, run$stderr))
+    for (line in chunk(paste0(name, "-answer"))) expect_match(flat, gsub("[[:space:]]+", " ", line), fixed = TRUE)
+  }
+  # the layout shown is one
+  layout <- write_lines(chunk("layout-example"), ext = ".yml")
+  table <- write_lines("GPU;tester;score", "Old;Ada;1.204", "New;Bo;1.251")
+  expect_identical(run_cli("describe", table, "--layout", layout)$status, 0L)
+})

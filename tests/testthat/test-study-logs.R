@@ -73,7 +73,7 @@ test_that("the baseline tells which part of a name is the arm, and a decimal is 
     paste(all$arm, all$scene, all$pass)
   )
   folder <- put_logs(c(outer(c("ddr5-6000", "ddr5-6400"), 1:3, function(a, b) paste0(a, "_run", b, ".csv"))))
-  expect_identical(read_logs(folder, baseline = "ddr5-6000")$plan$setting$baseline, "6000")
+  expect_identical(read_logs(folder, baseline = "ddr5-6000")$plan$setting$baseline, "ddr5-6000")
   expect_message_of(read_logs(folder, baseline = "ddr4-5000"), "honestmargin_error_input", "is none of the arms")
 })
 

@@ -1,0 +1,84 @@
+# The same table in whatever form it comes gives the same verdict.
+
+test_that("a table weighs alike as CSV, as a data frame, as JSON records, as a sheet and through a pipe", {
+  numbers <- c("verdict", "change", "lower", "upper", "n_arm", "n_baseline", "metric", "workload", "context", "arm")
+  alike <- function(a, b, info) {
+    a <- as.data.frame(a)[numbers]
+    b <- as.data.frame(b)[numbers]
+    rownames(a) <- rownames(b) <- NULL
+    a[vapply(a, is.character, NA)] <- lapply(a[vapply(a, is.character, NA)], function(v) ifelse(is.na(v), "", v))
+    b[vapply(b, is.character, NA)] <- lapply(b[vapply(b, is.character, NA)], function(v) ifelse(is.na(v), "", v))
+    expect_equal(a, b, tolerance = 1e-12, info = info)
+  }
+  withr::local_envvar(HONESTMARGIN_NOISE = "off")
+  whole <- identical(Sys.getenv("HONESTMARGIN_GRID"), "all")
+  set.seed(as.integer(Sys.Date()))
+  able <- setdiff(names(table_shapes), c("one_arm", "outcomes_only"))
+  for (name in if (whole) able else sample(able, 5)) {
+    rows <- table_shapes[[name]]()
+    folder <- withr::local_tempdir()
+    opened <- of_table(rows, folder)
+    better <- if ("watts" %in% names(rows)) c(fps = "higher", watts = "lower", load_s = "lower")
+    if ("metric" %in% names(rows)) better <- c(fps = "higher", load = "lower")
+    baseline <- unique(rows$arm)[1]
+    say <- function(x) weigh(read_readings(x, better = better, baseline = baseline), baseline, worth = 2)
+    csv <- say(opened[1])
+    alike(say(rows), csv, paste(name, "data frame"))
+    json <- file.path(folder, "scores.json")
+    writeLines(jsonlite::toJSON(rows, digits = NA), json)
+    alike(say(json), csv, paste(name, "JSON"))
+    piped <- processx::run("sh", c("-c", paste(
+      "cat", shQuote(opened[1]), "|", launcher, "weigh -", paste(shQuote(opened[-1]), collapse = " "), "--format json"
+    )), error_on_status = FALSE)
+    expect_identical(piped$status, 0L, info = piped$stderr)
+    expect_equal(jsonlite::fromJSON(piped$stdout)$verdicts$change, as.data.frame(csv)$change, info = paste(name, "pipe"))
+    if (nzchar(Sys.which("python3")) && requireNamespace("readxl", quietly = TRUE)) {
+      text <- lapply(rows, function(v) ifelse(is.na(v) | v %in% "", NA, as.character(v)))
+      lines <- c(list(names(rows)), lapply(seq_len(nrow(rows)), function(i) vapply(text, `[`, "", i, USE.NAMES = FALSE)))
+      alike(say(write_sheet(lines)), csv, paste(name, "sheet"))
+    }
+  }
+})
+
+test_that("in R, columns of a data frame are used as the same file's are", {
+  rows <- data.frame(
+    arm = rep(c("off", "on"), 4), game = rep(c("lake", "town"), each = 4), fps = c(60.5, 61.5, 60.6, 61.7, 50.5, 51.5, 50.4, 51.6),
+    valid = "yes"
+  )
+  rows$valid[8] <- "no"
+  v <- weigh(rows, "off")
+  expect_setequal(v$workload, c("lake", "town"))
+  expect_identical(v$n_arm[v$workload == "town"], 1L)
+})
+
+test_that("at a terminal questions have numbered choices with what each would make of the table, and are kept", {
+  skip_if(!nzchar(Sys.which("script")), "script, which gives a pseudo-terminal, is not here")
+  folder <- withr::local_tempdir()
+  table <- file.path(folder, "scores.csv")
+  writeLines(c("GPU;tester;score", "Old;Ada;1.204", "New;Bo;1.251", "Old;Bo;1.207", "New;Ada;1.250"), table)
+  typed <- function(answers, ...) {
+    command <- paste(launcher, "weigh", table, "--baseline Old", ...)
+    out <- processx::run("sh", c("-c", paste0(
+      "(sleep 2; for a in ", paste(answers, collapse = " "), "; do sleep 1; echo $a; done; sleep 6) | script -qec ",
+      shQuote(command), " /dev/null"
+    )), error_on_status = FALSE, timeout = 60)
+    gsub("\r", "", out$stdout)
+  }
+  said <- typed(c("9", "2", "3"), "--keep")
+  expect_match(said, "1. a point is the decimal mark: 1.204 is 1.204", fixed = TRUE)
+  expect_match(said, "1. what was run: compared within each", fixed = TRUE)
+  expect_match(said, "New gains|of|negligible|unclear")
+  kept <- yaml::read_yaml(file.path(folder, "scores.layout.yml"))
+  expect_identical(kept$answer$marks, "comma")
+  expect_identical(kept$columns$note, "tester")
+  # and nothing is asked again
+  again <- run_cli("weigh", table, "--format", "json")
+  expect_identical(again$status, 0L, info = again$stderr)
+  expect_equal(jsonlite::fromJSON(again$stdout)$verdicts$baseline_value, sqrt(1204 * 1207), tolerance = 1e-6)
+  # written by hand, it works for another table
+  layout <- file.path(folder, "mine.yml")
+  writeLines(c("columns: {arm: Kram, value: Zahl}", "baseline: x", "better: {score: lower}"), layout)
+  other <- write_lines("Kram;Zahl", "x;5,5", "y;6,5", "x;5,6", "y;6,4")
+  expect_identical(run_cli("weigh", other, "--layout", layout)$status, 0L)
+  expect_match(run_cli("weigh", other, "--layout", write_lines("colums: x", ext = ".yml"))$stderr, "did you mean 'column")
+})
