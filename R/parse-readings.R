@@ -125,14 +125,14 @@ abort_questions <- function(questions, source, account = NULL) {
   seen <- vapply(questions, `[[`, "", "seen")
   lines <- unlist(lapply(seq_along(questions), function(i) {
     c(
-      if (length(questions) > 1) paste0(if (i > 1) "  ", i, ". ", seen[i]),
+      if (length(questions) > 1) paste0("  ", i, ". ", seen[i]),
       vapply(questions[[i]]$choices, function(one) {
         paste0("     --", one$option, " ", as_typed(one$value), ": ", one$says)
       }, "")
     )
   }))
   what <- if (length(questions) == 1) seen else paste(length(questions), "things have to be said before this can be read:")
-  text <- paste0(source, ": ", what, "\n", paste(if (length(questions) > 1) sub("^", "  ", lines) else lines, collapse = "\n"))
+  text <- paste0(source, ": ", what, "\n", paste(lines, collapse = "\n"))
   stop(structure(
     class = c("honestmargin_error_asked", "honestmargin_error_needed", "honestmargin_error", "error", "condition"),
     list(

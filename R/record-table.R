@@ -7,7 +7,7 @@
 #' @param x Study folder.
 #' @param path What [read_readings()] takes: a table, a sheet, JSON, results of passes (several paths); units, directions
 #'   and the baseline of the plan are known.
-#' @param ... Arguments of [read_readings()] that settle how it is read: `columns`, `answer`, `sheet`, `names`.
+#' @param columns,answer,sheet,names,better How it is read, as in [read_readings()].
 #' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read
 #'   with [findings()].
 #' @section Errors: `honestmargin_error_input` for a table that was added before, and for an arm, workload or
@@ -15,11 +15,14 @@
 #' @export
 #' @examples
 #' # honestmargin add STUDY --from scores.csv
-add_passes <- function(x, path, ...) {
+add_passes <- function(x, path, columns = NULL, answer = NULL, sheet = NULL, names = NULL, better = NULL) {
   folder <- folder_of(x)
   plan <- read_plan(folder)
   baseline <- plan$setting$baseline
-  rows <- read_readings(path, ..., metrics = plan_metrics(plan), baseline = if (length(baseline)) show_exact(baseline, 15))
+  rows <- read_readings(path,
+    columns = columns, answer = answer, sheet = sheet, names = names, better = better, metrics = plan_metrics(plan),
+    baseline = if (length(baseline)) show_exact(baseline, 15)
+  )
   hash <- vapply(path, cli::hash_file_sha256, "", USE.NAMES = FALSE)
   if (has_ledger(folder) && any(hash %in% with_store(folder, store_taken)$hash)) {
     abort_input("was added before", path, "a table is added once; correct single numbers with honestmargin correct")

@@ -90,6 +90,9 @@ columns_of_layout <- function(sheet) {
     roles$arm[under] <- roles$label[under]
     number <- pass_number(empty_na(roles$name))
     passes <- all(!is.na(number[under]))
+    if (!passes && !any(names_a_metric(unique(roles$name[under])))) {
+      return(names_below_arms(sheet, roles, under))
+    }
     if (passes) roles$pass[under] <- as.character(number[under])
     roles$role[under] <- if (passes) "value" else "measured"
     roles$by[under] <- "heading"
@@ -107,6 +110,28 @@ columns_of_layout <- function(sheet) {
       sheet$odd <- which(roles$role %in% "measured")
     }
   }
+  sheet$roles <- roles
+  sheet
+}
+
+# names below the arms that are no metric that is known
+names_below_arms <- function(sheet, roles, under) {
+  as <- answered(sheet$said, "labels")
+  below <- unique(roles$name[under])
+  told <- c(names(sheet$said$better), sheet$said$primary)
+  if (is.null(as) && any(below %in% told)) as <- "metric"
+  if (is.null(as)) {
+    return(asking(sheet, new_question(
+      "labels", paste0("what are ", some_of(below, 4), ", below the arms?"),
+      list(
+        answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
+        answer_choice("labels", "context", "a second factor")
+      )
+    )))
+  }
+  roles$role[under] <- "value"
+  roles$by[under] <- "declared"
+  roles[[as]] <- ifelse(under, roles$name, NA)
   sheet$roles <- roles
   sheet
 }

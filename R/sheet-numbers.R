@@ -11,14 +11,22 @@ spread_mark <- "\\s*(\u00b1|[+]/-|[+]-).*$"
 #' @return A data frame: `sign`, `body` (digits and marks), `power`, `unit`; `NA` in all where a text is no number.
 #' @noRd
 number_parts <- function(text) {
-  text <- sub("^[$\u20ac\u00a3] ?", "", sub(spread_mark, "", text))
-  parts <- regmatches(text, regexec(number_shape, text, perl = TRUE))
-  found <- lengths(parts) == 5
-  part <- function(i) replace(rep(NA_character_, length(text)), found, vapply(parts[found], `[`, "", i + 1))
-  out <- list(sign = part(1), body = part(2), power = part(3), unit = part(4))
+  none <- rep(NA_character_, length(text))
+  out <- list(sign = none, body = none, power = none, unit = none)
+  # most are digits with a mark at most
+  plain <- grepl("^[0-9]+([.,][0-9]+)?$", text)
+  out$body[plain] <- text[plain]
+  out[c("sign", "power", "unit")] <- lapply(out[c("sign", "power", "unit")], replace, plain, "")
+  rest <- which(!plain & !is.na(text) & grepl("[0-9]", text))
+  bare <- sub("^[$\u20ac\u00a3] ?", "", sub(spread_mark, "", text[rest]))
+  parts <- regmatches(bare, regexec(number_shape, bare, perl = TRUE))
+  hit <- lengths(parts) == 5
+  for (i in 1:4) out[[i]][rest[hit]] <- vapply(parts[hit], `[`, "", i + 1)
   out$proof <- mark_proof(out$body)
   # "1080p", "4K", "3rd" are names
-  bad <- out$proof %in% "none" | nzchar(empty_na(out$unit)) & !is_unit(out$unit)
+  bad <- out$proof %in% "none"
+  united <- which(nzchar(empty_na(out$unit)))
+  bad[united] <- bad[united] | !is_unit(out$unit[united])
   lapply(out, replace, bad, NA)
 }
 

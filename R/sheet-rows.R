@@ -8,9 +8,12 @@ part_rows <- function(sheet) {
   cells <- sheet$grid$cells
   head <- sheet$head
   below <- setdiff(seq_len(nrow(cells)), c(head$above, head$top, head$row, head$units))
-  rule <- below[apply(cells[below, , drop = FALSE], 1, function(r) all(is.na(r) | grepl("^[-=_+|:. ]{2,}$", r)))]
+  lower <- cells[below, , drop = FALSE]
+  drawn <- matrix(is.na(lower) | grepl("^[-=_+|:. ]{2,}$", lower), nrow(lower))
+  rule <- below[rowSums(!drawn) == 0]
   again <- if (head$row > 0) {
-    below[apply(cells[below, , drop = FALSE], 1, function(r) identical(r, cells[head$row, ]))]
+    same <- lower == rep(cells[head$row, ], each = nrow(lower))
+    below[rowSums(is.na(lower) == rep(is.na(cells[head$row, ]), each = nrow(lower)) & (is.na(same) | same)) == ncol(lower)]
   }
   rest <- setdiff(below, c(rule, again))
   filled <- rowSums(!is.na(cells[rest, , drop = FALSE]))
@@ -284,14 +287,17 @@ ask_mean_rows <- function(sheet) {
   value <- lapply(numbers, function(j) read_numbers(cells[sheet$passes, j], sheet$mark)$value)
   of <- split(seq_along(sheet$passes), row_keys(sheet, c("arm", "workload", "segment", "context", "metric")))
   last <- vapply(of, max, 1L)
-  means <- lengths(of) > 3 & vapply(of, function(at) {
-    all(mapply(function(v, j) {
-      n <- length(at)
-      n > 3 && length(unique(v[at])) > 1 && isTRUE(sums_up(cells[sheet$passes[at[n]], j], v[at[n]], v[at[-n]], "mean"))
+  # mostly the first arm shows that there is none
+  is_mean <- function(at) {
+    n <- length(at)
+    n > 3 && all(mapply(function(v, j) {
+      length(unique(v[at])) > 1 && isTRUE(sums_up(cells[sheet$passes[at[n]], j], v[at[n]], v[at[-n]], "mean"))
     }, value, numbers))
-  }, NA)
-  if (!all(means)) {
-    return(sheet)
+  }
+  for (at in of) {
+    if (!is_mean(at)) {
+      return(sheet)
+    }
   }
   if (identical(said, "out")) {
     sheet$left_out <- rbind(sheet$left_out, data.frame(row = sheet$passes[last], why = "the mean of the rows above"))

@@ -65,7 +65,7 @@ read_lines <- function(readings) {
     unit <- read$unit[at[1]]
     span <- range(c(read$lowest[at], read$highest[at]), na.rm = TRUE, finite = TRUE)
     paste0(read$metric[at[1]], if (all(is.finite(span))) {
-      paste0(" ", show_number(span[1]), " to ", show_number(span[2]), if (nzchar(unit) && unit != read$metric[at[1]]) paste0(" ", unit))
+      paste0(" ", show_exact(signif(span[1], 5)), " to ", show_exact(signif(span[2], 5)), if (nzchar(unit) && unit != read$metric[at[1]]) paste0(" ", unit))
     })
   }, "")
   workloads <- setdiff(unique(read$workload), "main")

@@ -36,21 +36,7 @@ words_of_files <- list(
     "two logs in one file, or a clock that was set? split or mend it"
   ),
   windows_text = "{n} written in Windows-1252 and read as that",
-  heading_repeated = "{file} has its heading again in line {lines}, which is left out",
-  arm_by_baseline = c("'{column}' is taken as the arm: {arm} stands in it", "say otherwise: --columns arm=HEADING"),
-  headings_taken = c("columns are taken by their headings: {taken}", "say otherwise: --columns arm=HEADING"),
   tables_of_arms = "each file is the table of one arm: {arms}",
-  arms_in_columns = c(
-    "no column says which arm a row is of: columns {arms} are taken as the arms, each number as a pass",
-    "where each row was a round of all arms, head a column 'block'"
-  ),
-  arms_and_passes = c(
-    "columns {columns} are taken as the passes of each arm: {arms}",
-    "where each is an arm of its own, call it by a name that does not end in its number"
-  ),
-  ends_in_cells = c(
-    "'{words}' in place of a number is read as how that pass ended", "say otherwise in a column outcome"
-  ),
   not_judged = c(
     "{metrics} not judged: nothing tells which direction is better, and --primary names others",
     "say it if it matters: --better (in R: better =)"
@@ -65,59 +51,14 @@ words_of_files <- list(
     "say which: --sheet NAME, or of sheets of one arm each --sheet NAME,NAME (in R: sheet =)"
   ),
   names_taken = "the names in it are taken as the {as} of each record: {names}",
-  beside_passes = c(
-    "numbers that stand beside a list of passes are not read: {columns}",
-    "where one is what was changed: --columns arm=NAME"
-  ),
-  words_with_arm = function(v) {
-    c(
-      paste0("'", v$column, "' changes with the arm and is not read: ", some_of(substr(v$words, 1, 40), 4)),
-      paste0("if it says what was run, the arms are not alike: --columns workload=", as_typed(v$column))
-    )
-  },
-  differences_left = c(
-    "differences that somebody worked out are not read: {columns}", "if it is what was measured: --primary NAME"
-  ),
-  words_of_rows = "words that every row has of its own are not read: {columns}",
-  same_in_all = "what is the same in every row says nothing of the passes, and is not read: {columns}",
-  notes_left_out = "text for people is not read: column {columns}",
   times_no_order = "column {columns} is not read: it tells no one order of the passes",
   order_by_column = "the order in which the passes ran is taken from {columns}",
-  passes_in_columns = "columns {columns} are taken as the passes of each row",
-  titled_tables = c(
-    "what stands above each table is taken as its {as}: {titles}", "write a column {as} if that is wrong"
-  ),
-  arm_in_labels = c(
-    "what stands before the number of a pass is taken as its arm: {arms}", "write a column arm if that is wrong"
-  ),
-  above_heading = c(
-    "what stands above the heading is not read: {text}", "take it out of the file if that is wrong"
-  ),
-  rows_of_arms = c(
-    "without a heading, each row is taken as an arm and its passes: {arms}", "write a heading if that is wrong"
-  ),
-  two_headings = "the heading has two rows: {labels} are taken as the {as} of the columns below",
   no_heading = c(
     "{columns} without a heading left out", "give each a heading if it matters"
-  ),
-  merged_cells = c(
-    "'{column}' is empty in {rows} rows: taken from the row above, as merged cells are",
-    "fill in each row if that is wrong"
-  ),
-  summaries_left_out = "left out, as it sums up others: {what} ({words})",
-  warm_ups_named = c(
-    "taken for warm-ups by what they are called, and not counted: {n} ({words})",
-    "if they are to count, call them otherwise, or give a column role (counted, warm_up)"
-  ),
-  ends_told = c(
-    "column {column} says how {n} ended: {words}", "write it into a column outcome if that is wrong"
   ),
   whose_end = c(
     "column {column} says how {n} ended, which hold a pass of each arm: {words}",
     "write crash (or freeze, ...) in place of the number of the arm that failed"
-  ),
-  rows_left_out = c(
-    "column {column} says that {n} should not count: {words}", "write it into columns role and reason if that is wrong"
   ),
   ends_in_notes = c(
     "column {column} speaks of a failure beside a number that counts: {words}",
@@ -132,13 +73,7 @@ words_of_files <- list(
     "left out, as a warm-up by its name: {what} ({named})", "if that is wrong, call it otherwise"
   ),
   columns_left_out = c("left out of {file}: {columns}", "map them in a layout if they matter"),
-  spread_behind = "'{metric}': what stands behind \u00b1 is the spread within a pass, and is not read",
-  clock_times = "'{metric}': times typed as m:ss are read as seconds",
-  guessed_number = c(
-    "'{metric}': {typed} is read as {read}, its point as a decimal point", "if thousands were meant, write them without"
-  ),
   rates_converted = "{file} is headed '{heading}': each number is read as a rate, and its frame time is 1000 over it",
-  grouped_number = "'{metric}': {typed} is read as {read}",
   direction = function(v) {
     c(
       paste0(v$direction, " taken as better, from its ", v$from, ": ", some_of(paste0("'", v$metrics, "'"), 9)),

@@ -11,7 +11,7 @@ test_that("a two-column file is weighed; data on standard output only", {
   expect_lte(max(nchar(strsplit(table$stdout, "\n")[[1]])), 80)
   json <- run_cli("weigh", file, "-b", "off", "-w", "score=2", "--format", "json")
   parsed <- jsonlite::fromJSON(json$stdout)
-  expect_named(parsed, c("headline", "sentences", "verdicts", "findings", "left_out", "version"))
+  expect_named(parsed, c("headline", "sentences", "verdicts", "findings", "left_out", "read", "version"))
   expect_identical(parsed$verdicts$verdict, "clear gain")
   t <- t.test(log(c(104.1, 104.4, 103.9, 104.0, 103.2)), log(c(100, 101, 99.5, 100.2, 100.1)))
   expect_equal(parsed$verdicts$lower, 100 * (exp(t$conf.int[1]) - 1))

@@ -45,7 +45,7 @@ test_that("Enter takes what the folder proposes: logs, a table, a program", {
   path <- file.path(program, "turn it.sh")
   writeLines(c("#!/bin/sh", "sleep 0.1"), path)
   Sys.chmod(path, "755")
-  run <- start_with(program, "speed", "1, 2", "", "latency", "")
+  run <- start_with(program, "speed", "1, 2", "", "load time", "-2")
   expect_match(run$stderr, "'./turn it.sh' {arm}", fixed = TRUE)
   expect_identical(plan_study(program)$plan$workloads[[1]]$id, "turn it")
   expect_identical(run_study(program, most = 2)$state, "paused")

@@ -151,8 +151,16 @@ test_that("labels above the names are arms where the baseline stands there, as a
   # the months below, the phones above: the baseline turns it
   months <- c(",Kestrel,,Merlin,", "run,May,June,May,June", "1,10.2,10.4,11.2,11.4", "2,10.3,10.5,11.1,11.6")
   asked(months, baseline = "May", code = "labels")
-  phones <- tryCatch(read(months, baseline = "Kestrel"), honestmargin_error_asked = identity)
-  if (!inherits(phones, "error")) expect_setequal(phones$arm, c("Kestrel", "Merlin"))
+  asked(months, baseline = "Kestrel", code = "labels")
+  phones <- read_readings(
+    write_lines(months), baseline = "Kestrel", answer = c(labels = "context"), better = c(value = "higher")
+  )
+  expect_setequal(phones$arm, c("Kestrel", "Merlin"))
+  expect_identical(phones$value[phones$arm == "Merlin" & phones$context == "June"], c(11.4, 11.6))
+  turned <- read_readings(
+    write_lines(months), baseline = "May", answer = c(labels = "context"), better = c(value = "higher")
+  )
+  expect_identical(turned$value[turned$arm == "June" & turned$context == "Merlin"], c(11.4, 11.6))
   by_pass <- read(",Old,,New,", ",Run 1,Run 2,Run 1,Run 2", "Avg FPS,100,101,105,106", "1% Low,80,81,82,83", baseline = "Old")
   expect_identical(by_pass$value[by_pass$arm == "New" & by_pass$metric == "1% Low"], c(82, 83))
   skip_if(!nzchar(Sys.which("python3")), "python3 is not here")
