@@ -28,16 +28,21 @@ open_input <- function(path, options) {
   open_table(path, options)
 }
 
-open_table <- function(path, options, idle = c("names", "score", "save", "batch")) {
+open_table <- function(path, options, idle = c("names", "score", "batch")) {
   assert_no_idle(options, path, idle)
   said <- said_of_input(path, options)
   if (isTRUE(options$uncompared) && is.null(said$primary)) said["primary"] <- list(character())
-  read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
+  found <- read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
     read_readings(path,
       better = said$better, primary = said$primary, columns = said$columns, arm = said$arm, names = said$names,
       sheet = said$sheet, baseline = said$baseline, answer = said$answer
     )
   })
+  if (!is.null(options$save)) {
+    keep_readings(found, options$save, attr(found, "said_baseline"), named_numbers(options$worth, "worth"))
+    tell_user("kept in ", options$save)
+  }
+  found
 }
 
 # how the table was read, below an answer
@@ -50,7 +55,7 @@ is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path
 
 # what settles how something is read, and of what
 reading_options <- c(
-  answer = "tables", keep = "tables", names = "logs that have no plan", score = "logs that have no plan", save = "logs that have no plan",
+  answer = "tables", keep = "tables", names = "logs that have no plan", score = "logs that have no plan", save = "what has no plan",
   layout = "logs of frames", sheet = "workbooks", columns = "tables", arm = "a table that does not say its arm",
   better = "tables and printed scores, while the plan of a study says it", batch = "studies that were repeated"
 )
@@ -102,11 +107,14 @@ result_files <- function(files) {
 no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL))
 
 open_logs <- function(path, options) {
+  # what was kept beside them of their names
+  kept <- kept_layout(path, options$layout)
+  for (part in setdiff(intersect(names(kept), c("names", "baseline")), given_options(options))) options[[part]] <- kept[[part]]
   named <- length(path) > 1
   files <- if (named) path else plain_files(path, recursive = TRUE)
   results <- if (!any("score" %in% given_options(options), is_log_layout(options$layout))) result_files(files)
   if (length(results$files)) {
-    table <- open_table(results$files, options, c("save", "batch", if (length(results$files) == 1) "names"))
+    table <- open_table(results$files, options, c("batch", if (length(results$files) == 1) "names"))
     left <- if (length(results$left)) new_finding("note", "left_beside_results", files = results$left)
     attr(table, "findings") <- bind_findings(attr(table, "findings"), left)
     return(table)

@@ -119,7 +119,7 @@ register("verb", "weigh",
   about = "Weigh the arms against the baseline.",
   options = function() {
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
-      save = option_text("FOLDER", "keep logs that have no plan as a study folder"),
+      save = option_text("FOLDER", "keep what has no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
     ))

@@ -105,7 +105,10 @@ results_by_names <- function(cells, paths, names = NULL, baseline = NULL, column
     )
   }
   files <- names_apart(paths)
-  roles <- lapply(cells, function(t) roles_of_headings(names(t))$role)
+  # most are headed alike, so each heading is looked at once
+  headings <- unique(unlist(lapply(cells, names)))
+  known <- stats::setNames(roles_of_headings(headings)$role, headings)
+  roles <- lapply(cells, function(t) unname(known[names(t)]))
   said <- vapply(seq_along(cells), function(i) {
     "arm" %in% roles[[i]] || "arm" %in% names(columns) && columns[["arm"]] %in% names(cells[[i]])
   }, NA)
@@ -136,7 +139,7 @@ results_by_names <- function(cells, paths, names = NULL, baseline = NULL, column
   cells <- lapply(seq_along(cells), function(i) {
     t <- cells[[i]]
     for (name in setdiff(names(same), names(t))) t[[name]] <- rep(same[[name]], nrow(t))
-    place <- has_place[i] || any(roles_of_headings(names(t))$role %in% "workload")
+    place <- has_place[i] || any(known[names(t)] %in% "workload")
     name_result(t, found[i, ], !place, several, started)
   })
   list(cells = cells, findings = bind_findings(

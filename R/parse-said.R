@@ -4,7 +4,8 @@ word_alone <- function(words) vapply(words, sprintf, "", fmt = "(?<![[:alpha:]])
 
 # how a pass ended, or that it does not count, as people write it into names
 said_in_names <- word_alone(c(
-  crash = "crash(ed)?|absturz|abgest(\u00fc|ue)rzt", freeze = "freeze|froze|frozen|hang|hung",
+  crash = "crash(ed)?|absturz|abgest(\u00fc|ue)rzt|dnf|failed|error", freeze = "freeze|froze|frozen|hang|hung",
+  down = "bsod|black[ _-]?screen|blue[ _-]?screen|no[ _-]?signal|rebooted|shut[ _-]?down", artefact = "art[ei]facts?",
   timeout = "timed?[ _.-]*out", interrupted = "abort(ed)?|interrupted|abgebrochen",
   excluded = "bad|invalid|discard(ed)?|excluded|ung(\u00fc|ue)ltig"
 ))

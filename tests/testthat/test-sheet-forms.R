@@ -82,3 +82,80 @@ test_that("at a terminal questions have numbered choices with what each would ma
   expect_identical(run_cli("weigh", other, "--layout", layout)$status, 0L)
   expect_match(run_cli("weigh", other, "--layout", write_lines("colums: x", ext = ".yml"))$stderr, "did you mean 'column")
 })
+
+test_that("any table can be kept as a study, which weighs alike", {
+  folder <- withr::local_tempdir()
+  table <- write_lines(
+    "Setting,scene,fps,load time (s)", "off,lake,98.4,12.31", "on,lake,103.2,11.02", "off,town,60.1,15.2", "on,town,63.9,14.1",
+    "off,lake,98.9,12.4", "on,lake,102.8,11.1", "off,town,60.4,15.1", "on,town,63.2,14.2"
+  )
+  kept <- file.path(folder, "kept")
+  saved <- run_cli("weigh", table, "--baseline", "off", "--worth", "2", "--save", kept, "--format", "json")
+  expect_identical(saved$status, 0L, info = saved$stderr)
+  again <- run_cli("weigh", kept, "--format", "json")
+  expect_identical(again$status, 0L, info = again$stderr)
+  columns <- c("workload", "metric", "arm", "verdict", "change", "lower", "upper", "worth")
+  sorted <- function(run) {
+    rows <- jsonlite::fromJSON(run$stdout)$verdicts[columns]
+    rows <- rows[order(rows$workload, rows$metric), ]
+    rownames(rows) <- NULL
+    rows
+  }
+  expect_equal(sorted(again), sorted(saved))
+})
+
+test_that("names with dates, contexts and hyphens are read by what they say, and a layout beside them is used", {
+  folder <- withr::local_tempdir()
+  put <- function(name, mean, seed) writeLines(
+    c("frame_time_ms", format(plain_frames(6, mean, seed))), file.path(folder, paste0(name, ".csv"))
+  )
+  days <- c("2026-03-01_18-05", "2026-03-02_18-05", "2026-03-03_18-05", "2026-03-04_18-05")
+  for (i in 1:4) put(paste0(c("off", "on")[(i + 1) %% 2 + 1], "_", days[i]), 8, i)
+  study <- read_logs(folder, baseline = "off")
+  expect_identical(unique(study$readings$workload), "main")
+  expect_identical(study$passes$arm[order(study$passes$order)], c("off", "on", "off", "on"))
+  unlink(list.files(folder, full.names = TRUE))
+  for (i in 1:4) put(paste0(c("rich-wide", "lean-wide")[i %% 2 + 1], "_run", (i + 1) %/% 2), 8, i)
+  expect_setequal(read_logs(folder, baseline = "rich-wide")$passes$arm, c("rich-wide", "lean-wide"))
+  unlink(list.files(folder, full.names = TRUE))
+  for (i in 1:8) {
+    put(paste0("lake_", c("day", "night")[(i > 4) + 1], "_", c("off", "on")[i %% 2 + 1], "_", (i + 1) %/% 2), 8, i)
+  }
+  writeLines(c("names: '{workload}_{context}_{arm}_{pass}.csv'", "baseline: 'off'"), file.path(folder, "layout.yml"))
+  run <- run_cli("weigh", folder, "--format", "json")
+  expect_identical(run$status, 0L, info = run$stderr)
+  expect_setequal(jsonlite::fromJSON(run$stdout)$verdicts$context, c("day", "night"))
+  # few numbers that nobody headed
+  rates <- withr::local_tempdir()
+  for (arm in c("off", "on")) for (i in 1:2) {
+    writeLines(format(round(stats::rnorm(60, if (arm == "on") 140 else 133, 2), 1)), file.path(rates, paste0(arm, "_", i, ".csv")))
+  }
+  expect_match(run_cli("weigh", rates, "--baseline", "off")$stderr, "frames in ms .* or a rate each second")
+})
+
+test_that("numbered devices keep their numbers, and the idle one is seen", {
+  log <- write_lines(
+    "time_s,GPU 1 load [%],GPU 2 load [%],Wibble", paste(0:20, 96 + (0:20) %% 3, 1, 7, sep = ",")
+  )
+  sensors <- read_sensors(log)
+  expect_true(all(c("load graphics 1 [%]", "load graphics 2 [%]") %in% names(sensors)))
+  expect_match(findings(sensors)$message, "left out of .*: Wibble")
+  series <- honestmargin:::sensor_series(sensors)
+  expect_gt(mean(series$graphics_load), 95)
+  expect_lt(mean(series$graphics_2_load), 5)
+})
+
+test_that("one verb adds files of any kind, and typed numbers", {
+  folder <- local_plan(
+    "setting: {name: s, baseline: 'off'}", "arms: [{value: 'off'}, {value: 'on'}]", "blocks: 3",
+    "metrics: [{id: score, better: higher, worth: 2, primary: true}]", "workloads:", "- id: main", "  by_hand: play it",
+    "  scores: [{metric: score}]"
+  )
+  table <- write_lines("card;run;score", "off;1;100,5", "off;2;101,2", "on;1;104,1", "on;2;103,8")
+  added <- run_cli("add", folder, table)
+  expect_identical(added$status, 0L, info = added$stderr)
+  expect_match(added$stderr, "4 passes stored from")
+  expect_match(run_cli("add", folder, table)$stderr, "was added before")
+  expect_match(run_cli("add", folder, "--arm", "on", "score=104.4")$stderr, "stored as pass")
+  expect_match(run_cli("take", folder, tempdir(), "--yes")$stderr, "take is now part of add")
+})
