@@ -16,7 +16,10 @@ words_of_nothing <- c(
 spelled_clock <- "^(?:([0-9]+) ?h(?:ours?)? ?)?([0-9]+) ?m(?:in)?[.]? ?([0-5]?[0-9](?:[.,][0-9]+)?) ?s(?:ec)?[.]?$"
 as_clock <- function(text) {
   spelled <- if (any(grepl("m", text, fixed = TRUE))) grep(spelled_clock, text, perl = TRUE)
-  text[spelled] <- gsub(":([0-9])([.,:]|$)", ":0\\1\\2", sub("^:", "", sub(spelled_clock, "\\1:\\2:\\3", text[spelled], perl = TRUE)))
+  text[spelled] <- gsub(
+    ":([0-9])([.,:]|$)", ":0\\1\\2",
+    sub("^:", "", sub(spelled_clock, "\\1:\\2:\\3", text[spelled], perl = TRUE))
+  )
   text
 }
 

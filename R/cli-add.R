@@ -105,7 +105,10 @@ register("verb", "add",
           "FILE", "a picture to keep with the pass"
         )
       ),
-      shared_options("pass", "layout", "yes", "columns", "answer", "keep", "sheet", "names", "better", "baseline", "primary")
+      shared_options(
+        "pass", "layout", "yes", "columns", "answer", "keep", "sheet", "names", "better", "baseline",
+        "primary"
+      )
     )
   }
 )

@@ -55,7 +55,8 @@ is_bare_folder <- function(path) dir.exists(path) && !file.exists(file.path(path
 
 # what settles how something is read, and of what
 reading_options <- c(
-  answer = "tables", keep = "tables", names = "logs that have no plan", score = "logs that have no plan", save = "what has no plan",
+  answer = "tables", keep = "tables", names = "logs that have no plan", score = "logs that have no plan",
+  save = "what has no plan",
   layout = "logs of frames", sheet = "workbooks", columns = "tables", arm = "a table that does not say its arm",
   better = "tables and printed scores, while the plan of a study says it", batch = "studies that were repeated"
 )
@@ -109,7 +110,12 @@ no_frames <- function(paths) !any(vapply(paths, holds_frames, NA, layout = NULL)
 open_logs <- function(path, options) {
   # what was kept beside them of their names
   kept <- kept_layout(path, options$layout)
-  for (part in setdiff(intersect(names(kept), c("names", "baseline")), given_options(options))) options[[part]] <- kept[[part]]
+  for (part in setdiff(
+    intersect(names(kept), c("names", "baseline")),
+    given_options(options)
+  )) {
+    options[[part]] <- kept[[part]]
+  }
   named <- length(path) > 1
   files <- if (named) path else plain_files(path, recursive = TRUE)
   results <- if (!any("score" %in% given_options(options), is_log_layout(options$layout))) result_files(files)

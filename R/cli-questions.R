@@ -15,7 +15,14 @@ said_of_input <- function(path, options) {
   for (part in intersect(names(kept), names(given))) {
     several <- part %in% c("columns", "better", "answer")
     given[[part]] <- if (several) {
-      c(given[[part]], kept[[part]][if (part == "columns") TRUE else setdiff(names(kept[[part]]), names(given[[part]]))])
+      c(given[[part]], kept[[part]][if (part == "columns") {
+        TRUE
+      } else {
+        setdiff(
+          names(kept[[part]]),
+          names(given[[part]])
+        )
+      }])
     } else {
       empty_to(given[[part]], kept[[part]])
     }
@@ -24,8 +31,13 @@ said_of_input <- function(path, options) {
 }
 
 layout_beside <- function(path) {
-  if (length(path) == 1 && dir.exists(path)) file.path(path, "layout.yml") else {
-    paste0(sub("([.](csv|tsv|txt|json|jsonl|ndjson|xlsx|xls|ods|log))?([.]gz)?$", "", path[1], ignore.case = TRUE), ".layout.yml")
+  if (length(path) == 1 && dir.exists(path)) {
+    file.path(path, "layout.yml")
+  } else {
+    paste0(
+      sub("([.](csv|tsv|txt|json|jsonl|ndjson|xlsx|xls|ods|log))?([.]gz)?$", "", path[1], ignore.case = TRUE),
+      ".layout.yml"
+    )
   }
 }
 
@@ -61,7 +73,9 @@ ask_questions <- function(asked, said, read) {
     tell_user(paste(fold(question$seen, first = "", rest = "  "), collapse = "\n"))
     for (i in seq_along(question$choices)) {
       one <- question$choices[[i]]
-      tell_user(paste(fold(paste0(i, ". ", one$says, made_of_choice(one, said, read)), first = "  ", rest = "     "), collapse = "\n"))
+      tell_user(paste(fold(paste0(i, ". ", one$says, made_of_choice(one, said, read)), first = "  ", rest = "     "),
+        collapse = "\n"
+      ))
     }
     repeat {
       answer <- read_answer(paste0("Which? 1 to ", length(question$choices), ", q to stop: "))

@@ -56,7 +56,8 @@ is_unit <- function(text) {
 
 # words of a name that tell which direction is better, and what for; those of doubt never do
 doubtful_words <- paste0(
-  "battery|akku|akkulaufzeit|runtime|run time|run-time|uptime|laufzeit|screen-on|screen on|drop|drops|dropped|loss|lost|",
+  "battery|akku|akkulaufzeit|runtime|run time|run-time|uptime|laufzeit|screen-on|screen on|drop|drops|dropped|loss|",
+  "lost|",
   "losses|error|errors|fehler|penalty|penalties|life|lifetime|verlust"
 )
 lower_words <- paste0(

@@ -174,7 +174,9 @@ choose_column <- function(sample) {
   rates <- kind[pick] == "durations" && unit == "ms" && may_be_rates(sample, sample$columns[pick], heading)
   if (rates) {
     return(list(ambiguous = paste0(
-      nrow(sample$values), " numbers around ", signif(stats::median(sample$values[, sample$columns[pick]], na.rm = TRUE), 3),
+      nrow(sample$values), " numbers around ", signif(stats::median(sample$values[, sample$columns[pick]],
+        na.rm = TRUE
+      ), 3),
       " may be frames in ms (holds: durations) or a rate each second (holds: rates)"
     )))
   }

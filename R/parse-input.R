@@ -53,7 +53,15 @@ grid_of_files <- function(paths, said, names) {
   }))
 }
 
-grid_of_any <- function(path) if (is.null(sheet_ending(path))) grid_of_text(path, arms = FALSE) else grid_of_sheet(path, NULL)
+grid_of_any <- function(path) {
+  if (is.null(sheet_ending(path))) {
+    grid_of_text(path,
+      arms = FALSE
+    )
+  } else {
+    grid_of_sheet(path, NULL)
+  }
+}
 
 #' Tables of one arm each
 #' @param inputs Each with `grid`.

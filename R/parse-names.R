@@ -159,12 +159,16 @@ join_arms <- function(files, baseline) {
     return(files)
   }
   # at the place where the baseline stands in its names
-  place <- unique(lengths(regmatches(substr(files, 1, held - 1), gregexpr("[/_ .()-]+", substr(files, 1, held - 1))))[held > 0])
+  place <- unique(lengths(regmatches(
+    substr(files, 1, held - 1),
+    gregexpr("[/_ .()-]+", substr(files, 1, held - 1))
+  ))[held > 0])
   if (length(place) != 1) {
     return(files)
   }
   skip <- paste0("^((?:[^/_ .()-]+[/_ .()-]+){", place, "})([^/_ .()-]+", paste0(
-    gsub("([.()])", "\\\\\\1", marks), "[^/_ .()-]+", collapse = ""
+    gsub("([.()])", "\\\\\\1", marks), "[^/_ .()-]+",
+    collapse = ""
   ), ")(?=$|[/_ .()-])")
   hit <- regmatches(files, regexec(skip, files, perl = TRUE))
   fits <- lengths(hit) == 3
@@ -172,7 +176,10 @@ join_arms <- function(files, baseline) {
     return(files)
   }
   arm <- vapply(hit, `[`, "", 3)
-  paste0(vapply(hit, `[`, "", 2), chartr(parting, inner_marks, arm), substring(files, nchar(vapply(hit, `[`, "", 1)) + 1))
+  paste0(
+    vapply(hit, `[`, "", 2), chartr(parting, inner_marks, arm),
+    substring(files, nchar(vapply(hit, `[`, "", 1)) + 1)
+  )
 }
 
 #' @param decimals Whether a dot between digits is part of a word.

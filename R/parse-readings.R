@@ -110,7 +110,10 @@ ask_directions <- function(rows, said, metrics) {
       " (a mean with its spread is no pass; of published figures: honestmargin claim)"
     })
     new_question(paste0("better:", m), seen, list(
-      offer("higher is better", "better", paste0(m, "=higher")), offer("lower is better", "better", paste0(m, "=lower")),
+      offer("higher is better", "better", paste0(m, "=higher")), offer(
+        "lower is better", "better",
+        paste0(m, "=lower")
+      ),
       offer("it is not judged", "better", paste0(m, "=none")),
       if (m == open[1] && length(judged)) offer("only this is judged", "primary", judged[1])
     ))
@@ -131,15 +134,24 @@ abort_questions <- function(questions, source, account = NULL) {
       }, "")
     )
   }))
-  what <- if (length(questions) == 1) seen else paste(length(questions), "things have to be said before this can be read:")
+  what <- if (length(questions) == 1) {
+    seen
+  } else {
+    paste(
+      length(questions),
+      "things have to be said before this can be read:"
+    )
+  }
   text <- paste0(source, ": ", what, "\n", paste(lines, collapse = "\n"))
   stop(structure(
     class = c("honestmargin_error_asked", "honestmargin_error_needed", "honestmargin_error", "error", "condition"),
     list(
       message = text, call = NULL, what = paste(seen, collapse = "; "), where = source,
-      todo = paste(unlist(lapply(questions, function(q) vapply(q$choices, function(one) {
-        paste0("--", one$option, " ", as_typed(one$value))
-      }, ""))), collapse = "; "),
+      todo = paste(unlist(lapply(questions, function(q) {
+        vapply(q$choices, function(one) {
+          paste0("--", one$option, " ", as_typed(one$value))
+        }, "")
+      })), collapse = "; "),
       questions = questions, account = account
     )
   ))

@@ -115,13 +115,11 @@ row_below_heading <- function(lines) {
     return(NULL)
   }
   separator <- separator_of(lines)
-  cells <- if (is.na(separator)) matrix(trimws(lines)) else {
-    fields <- split_cells(lines, separator)
-    if (length(unique(lengths(fields))) > 1) {
-      return(NULL)
-    }
-    do.call(rbind, fields)
+  fields <- if (is.na(separator)) as.list(trimws(lines)) else split_cells(lines, separator)
+  if (length(unique(lengths(fields))) > 1) {
+    return(NULL)
   }
+  cells <- do.call(rbind, fields)
   cells <- replace(cells, !has_text(cells), NA)
   if (anyNA(cells[1, ]) || any(is_measured(cells[1, ]))) {
     return(NULL)

@@ -54,7 +54,16 @@ grid_of_lines <- function(lines, path) {
   used <- empty_to(blanks$used, used)
   separator <- separator_of(lines[used])
   fields <- labelled_lines(lines[used])
-  if (is.null(fields)) fields <- if (is.na(separator)) as.list(trimws(lines[used])) else split_cells(lines[used], separator)
+  if (is.null(fields)) {
+    fields <- if (is.na(separator)) {
+      as.list(trimws(lines[used]))
+    } else {
+      split_cells(
+        lines[used],
+        separator
+      )
+    }
+  }
   width <- max(lengths(fields))
   cells <- t(vapply(fields, function(f) c(f, rep(NA_character_, width - length(f))), character(width)))
   if (width == 1) cells <- matrix(cells, ncol = 1)
@@ -99,11 +108,21 @@ headed_by_hash <- function(lines, separator) {
 # "off: 135.2 136.1 134.9", a line for each arm: what stands behind the colon are its passes
 labelled_lines <- function(lines) {
   parts <- regmatches(lines, regexec("^\\s*([^:=]*[^:=[:space:]])\\s*[:=]\\s*(.*)$", lines))
-  if (length(lines) < 2 || any(lengths(parts) == 0) || any(grepl("^[0-9]+$", vapply(parts[lengths(parts) > 0], `[`, "", 2)))) {
+  if (length(lines) < 2 || any(lengths(parts) == 0) ||
+    any(grepl("^[0-9]+$", vapply(parts[lengths(parts) > 0], `[`, "", 2)))) {
     return(NULL)
   }
   rest <- vapply(parts, `[`, "", 3)
-  mark <- if (any(grepl(";", rest))) "\\s*;\\s*" else if (all(grepl("[[:space:]]", trimws(rest)))) "[,[:space:]]\\s*" else "\\s*,\\s*"
+  mark <- if (any(grepl(";", rest))) {
+    "\\s*;\\s*"
+  } else if (all(grepl(
+    "[[:space:]]",
+    trimws(rest)
+  ))) {
+    "[,[:space:]]\\s*"
+  } else {
+    "\\s*,\\s*"
+  }
   cells <- Map(function(p, r) c(p[2], strsplit(trimws(r), mark)[[1]]), parts, rest)
   numbers <- vapply(cells, function(f) length(f) > 1 && all(is_number_cell(f[-1])), NA)
   if (all(numbers)) structure(cells, labelled = TRUE)

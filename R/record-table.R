@@ -5,7 +5,8 @@
 #' All of them or none. A pass of the table takes the next scheduled pass of its arm, workload and block; `role`,
 #' `outcome`, `reason` and `seconds` go with it, and the rows go in by their `order` where there is one.
 #' @param x Study folder.
-#' @param path What [read_readings()] takes: a table, a sheet, JSON, results of passes (several paths); units, directions
+#' @param path What [read_readings()] takes: a table, a sheet, JSON, results of passes (several paths); units,
+#' directions
 #'   and the baseline of the plan are known.
 #' @param columns,answer,sheet,names,better How it is read, as in [read_readings()].
 #' @return A data frame: `pass`, `arm`, `workload`, `extra`, one row per pass. What was made of the table can be read

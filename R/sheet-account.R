@@ -14,7 +14,8 @@ account_of <- function(sheet, rows) {
   fates[c(head$above, sheet$rules, sheet$lone), ] <- "left out"
   fates[sheet$titles, ] <- "heading"
   column <- c(
-    value = "value", measured = "value", note = "left out", `pass note` = "key", constant = "left out", empty = "left out", sum = "left out"
+    value = "value", measured = "value", note = "left out", `pass note` = "key", constant = "left out",
+    empty = "left out", sum = "left out"
   )[roles$role]
   column[is.na(column)] <- ifelse(is.na(roles$role[is.na(column)]), "asked", "key")
   for (j in seq_len(ncol(cells))) fates[sheet$passes, j] <- column[[j]]
@@ -24,7 +25,10 @@ account_of <- function(sheet, rows) {
     fates[intersect(at, sheet$body), ] <- "asked"
   }
   # what gave neither a number nor an end is none
-  silent <- if (!is.null(rows)) rows[!is.na(rows$.column) & is.na(rows$value) & !is_end(cells[cbind(rows$.row, pmax(rows$.column, 1))]), ]
+  silent <- if (!is.null(rows)) {
+    rows[!is.na(rows$.column) & is.na(rows$value) &
+      !is_end(cells[cbind(rows$.row, pmax(rows$.column, 1))]), ]
+  }
   if (NROW(silent)) fates[cbind(silent$.row, silent$.column)] <- "left out"
   fates[is.na(cells)] <- NA
   structure(
@@ -44,7 +48,10 @@ left_out_of <- function(sheet) {
   }
   notes <- setdiff(c(sheet$head$above, sheet$lone), sheet$titles)
   out <- rbind(
-    data.frame(what = paste(rep(grid$row, length(notes)), grid$line[notes]), why = paste0("\"", text(notes), "\"")[seq_along(notes)]),
+    data.frame(
+      what = paste(rep(grid$row, length(notes)), grid$line[notes]),
+      why = paste0("\"", text(notes), "\"")[seq_along(notes)]
+    ),
     if (NROW(sheet$left_out)) {
       data.frame(what = paste(grid$row, grid$line[sheet$left_out$row]), why = sheet$left_out$why)
     }
@@ -99,7 +106,10 @@ notes_of_ends <- function(sheet, rows) {
       as <- end_in_text(text)
       if (any(as %in% outcomes)) {
         new_finding("warning", "whose_end",
-          n = count_of(sum(as %in% outcomes), "row"), column = sheet$roles$name[j], words = unique(text[as %in% outcomes])
+          n = count_of(
+            sum(as %in% outcomes),
+            "row"
+          ), column = sheet$roles$name[j], words = unique(text[as %in% outcomes])
         )
       }
     })))

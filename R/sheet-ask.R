@@ -19,7 +19,8 @@ column_choice <- function(role, heading, says) offer(says, "columns", paste0(rol
 role_choices <- function(heading, roles) {
   says <- c(
     arm = "the value of the setting", workload = "what was run: compared within each",
-    context = "a second factor: compared within each", pass = "numbers the passes", measured = "a number that was measured",
+    context = "a second factor: compared within each", pass = "numbers the passes",
+    measured = "a number that was measured",
     note = "neither; leave it out", block = "a round in which every arm ran", metric = "what each number measures",
     order = "the order in which the passes ran", when = "when the pass ran", value = "the number measured",
     boot = "the start of the machine that passes share"

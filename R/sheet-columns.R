@@ -56,7 +56,10 @@ ask_loops <- function(sheet) {
   name <- sheet$roles$name[loops[1]]
   sheet$questions <- Filter(function(q) !grepl(paste0("'", name, "'"), q$seen, fixed = TRUE), sheet$questions)
   asking(sheet, new_question(
-    "loops", paste0("loops of one run are no passes, and '", name, "' numbers loops: give each run a row with its mean"),
+    "loops", paste0(
+      "loops of one run are no passes, and '", name,
+      "' numbers loops: give each run a row with its mean"
+    ),
     list(column_choice("pass", name, "each was started by itself"))
   ))
 }
@@ -71,7 +74,7 @@ columns_of_layout <- function(sheet) {
   roles$pass <- NA_character_
   if (kind == "across") {
     arms <- open & !is.na(roles$name) & is.na(roles$label) & !is_summary(roles$name) &
-    !names_a_difference(roles$name) & !columns_that_count(sheet, roles)
+      !names_a_difference(roles$name) & !columns_that_count(sheet, roles)
     # a "room temp" beside Off and On is none of them
     quantity <- has_word(empty_na(roles$name), quantity_words)
     if (!any(quantity & heads_arm(roles, sheet$said$baseline))) arms <- arms & !quantity
@@ -100,7 +103,10 @@ columns_of_layout <- function(sheet) {
     return(headless_columns(sheet, roles, open))
   } else if (kind %in% c("rows", "given", "sections")) {
     roles$warm <- says_warm_up(empty_na(roles$name))
-    number <- pass_number(trimws(gsub("[(){}]|[][]", "", sub(warm_words, " ", empty_na(roles$name), ignore.case = TRUE))))
+    number <- pass_number(trimws(gsub(
+      "[(){}]|[][]", "",
+      sub(warm_words, " ", empty_na(roles$name), ignore.case = TRUE)
+    )))
     passes <- open & !is.na(number) & is.na(roles$label)
     stems <- unique(tolower(sub("[ _.#:-]*[0-9]+.*$", "", roles$name[passes])))
     if (sum(passes) > 1 && length(stems) == 1 && setequal(number[passes], seq_len(sum(passes)))) {
@@ -273,7 +279,10 @@ unheaded_numbers <- function(sheet, j) {
   new_question(
     "no_heading", paste0("column ", j, " has no heading and holds numbers"),
     list(
-      answer_choice("no_heading", "out", "leave it out"), answer_choice("no_heading", "measured", "a number that was measured")
+      answer_choice("no_heading", "out", "leave it out"), answer_choice(
+        "no_heading", "measured",
+        "a number that was measured"
+      )
     ), j
   )
 }
@@ -290,7 +299,10 @@ beside_numbers <- function(name) {
 number_of_pass <- function(sheet, j, name, v, small) {
   roles <- sheet$roles
   ask <- function(seen) {
-    new_question("number", paste0("'", name, "' ", seen), role_choices(name, c("measured", "workload", "context", "pass", "note")))
+    new_question(
+      "number", paste0("'", name, "' ", seen),
+      role_choices(name, c("measured", "workload", "context", "pass", "note"))
+    )
   }
   if (any(roles$role %in% "value")) {
     return(new_question(
@@ -388,7 +400,9 @@ sum_column <- function(sheet, j, name) {
   key <- if (is_summary(name)) summary_key(name) else "other"
   if (length(beside) > 1) {
     all <- matrix(all, nrow = length(sheet$passes))
-    fits <- if (key == "other") differs_of(all, value) else {
+    fits <- if (key == "other") {
+      differs_of(all, value)
+    } else {
       vapply(seq_along(value), function(i) sums_up(shown[i], value[i], all[i, ], key), NA)
     }
     if (any(fits, na.rm = TRUE) && all(fits, na.rm = TRUE)) {

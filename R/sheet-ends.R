@@ -50,7 +50,9 @@ end_in_text <- function(text) {
     interrupted = "abort|aborted|interrupted|abgebrochen"
   )
   for (word in names(words)) as[is.na(as) & !denied & has_word(text, words[[word]])] <- word
-  as[is.na(as) & grepl("(^|[ (])(excluded|discarded|invalid|ung(\u00fc|ue)ltig)($|[^[:alpha:]])", text, ignore.case = TRUE) &
+  as[is.na(as) & grepl("(^|[ (])(excluded|discarded|invalid|ung(\u00fc|ue)ltig)($|[^[:alpha:]])", text,
+    ignore.case = TRUE
+  ) &
     !denied] <- "excluded"
   replace(as, is.na(text), NA)
 }

@@ -66,7 +66,10 @@ cell_kinds <- function(text) {
 
 # dates and times of day by their form: `stamp`, `date`, `clock`; a fraction behind it makes it how long it took
 time_of_cell <- function(text) {
-  day <- "([0-9]{4}[-/.][0-9]{1,2}[-/.][0-9]{1,2}|[0-9]{1,2}[-/.][0-9]{1,2}[-/.][0-9]{2,4}|[0-9]{1,2} [A-Za-z]{3,9} [0-9]{4})"
+  day <- paste0(
+    "([0-9]{4}[-/.][0-9]{1,2}[-/.][0-9]{1,2}|[0-9]{1,2}[-/.][0-9]{1,2}[-/.][0-9]{2,4}|",
+    "[0-9]{1,2} [A-Za-z]{3,9} [0-9]{4})"
+  )
   hour <- "[0-9]{1,2}:[0-9]{2}(:[0-9]{2})?( ?[AaPp][.]?[Mm][.]?)?"
   out <- rep(NA_character_, length(text))
   out[grepl(paste0("^", day, "$"), text)] <- "date"

@@ -1,6 +1,6 @@
 # Where a table has its heading: one row, two rows, or none; and which rows stand above it.
 
-#' @param grid From `new_grid()`. @param kinds From `cell_kinds()`. @param said What the tester said. 
+#' @param grid From `new_grid()`. @param kinds From `cell_kinds()`. @param said What the tester said.
 #' @return A list: `row` (0: none), `top` (of two rows, the upper; 0: none), `units` (a row of units below; 0: none),
 #'   `above` (rows before), `names` and `labels` (one for each column, `NA` where there is none).
 #' @noRd
@@ -8,7 +8,16 @@ find_head <- function(grid, kinds, said = list()) {
   baseline <- said$baseline
   cells <- grid$cells
   headed <- grid$headed || identical(answered(said, "headless"), "heading")
-  row <- if (grid$headed) 1L else if (headed) c(which(rowSums(!is.na(grid$cells)) > 1), 1L)[1] else row_of_heading(cells, kinds, baseline)
+  row <- if (grid$headed) {
+    1L
+  } else if (headed) {
+    c(
+      which(rowSums(!is.na(grid$cells)) > 1),
+      1L
+    )[1]
+  } else {
+    row_of_heading(cells, kinds, baseline)
+  }
   top <- if (headed) 0L else upper_row(cells, kinds, row, baseline)
   names <- if (row > 0) cells[row, ] else rep(NA_character_, ncol(cells))
   labels <- if (top > 0) spread_labels(cells[top, ], names) else rep(NA_character_, ncol(cells))
@@ -52,7 +61,8 @@ row_of_heading <- function(cells, kinds, baseline) {
   before <- wide[wide < with_number[1] & numbers[wide] == 0]
   # a row of units, or of passes that all failed, is no heading
   before <- before[!vapply(before, function(r) {
-    all(kinds[r, ] %in% c("empty", "nothing", "end") | is_unit_text(cells[r, ])) || any(kinds[r, ] == "time") || r != wide[1] && any(kinds[r, ] == "end")
+    all(kinds[r, ] %in% c("empty", "nothing", "end") | is_unit_text(cells[r, ])) || any(kinds[r, ] == "time") ||
+      r != wide[1] && any(kinds[r, ] == "end")
   }, NA)]
   if (!length(before)) {
     return(0L)

@@ -10,7 +10,10 @@ known_headings <- function() {
 }
 
 # roles that a column may be given: those of readings, and what is none of them
-column_roles <- c(reading_columns, "note", "when", "measured", "status", "valid", "excluded", "minutes", "hours", "warm_up")
+column_roles <- c(
+  reading_columns, "note", "when", "measured", "status", "valid", "excluded", "minutes", "hours",
+  "warm_up"
+)
 
 heading_key <- function(text) {
   key <- gsub("[[:space:]_]+", " ", tolower(trimws(without_unit(text))))

@@ -55,7 +55,8 @@ baseline_places <- function(sheet, baseline) {
   parts <- free[vapply(free, function(j) labels_split(cells[sheet$body, j], baseline), NA)]
   list(
     rows = columns, across = which(heads_arm(roles, baseline) & is.na(roles$label)),
-    below = which(roles$name %in% baseline & !is.na(roles$label) & !roles$label %in% baseline), above = which(roles$label %in% baseline),
+    below = which(roles$name %in% baseline & !is.na(roles$label) &
+      !roles$label %in% baseline), above = which(roles$label %in% baseline),
     sections = sheet$lone[section_title(cells[cbind(sheet$lone, sheet$lone_at)]) %in% baseline],
     parts = parts
   )
@@ -138,7 +139,10 @@ ask_arm <- function(sheet, said, places) {
   numbers <- roles$name[named[roles$type[named] == "number"]]
   choices <- c(
     lapply(able, function(j) {
-      column_choice("arm", roles$name[j], paste0("the column '", roles$name[j], "' (", some_of(unique(cells[, j]), 4), ")"))
+      column_choice("arm", roles$name[j], paste0(
+        "the column '", roles$name[j], "' (", some_of(unique(cells[, j]), 4),
+        ")"
+      ))
     }),
     if (!length(unlist(places)) && length(numbers) > 1) {
       list(offer(paste0("each of the columns ", some_of(numbers, 4), " is one"), "baseline", numbers[1]))

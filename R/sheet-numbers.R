@@ -2,7 +2,8 @@
 
 number_body <- "[0-9][0-9.,'\u2019\u202f ]*[0-9][.,]?|[0-9][.,]?|[.,][0-9]+"
 number_shape <- paste0(
-  "^([-+\u2212]?) ?(", number_body, ")([eE][-+]?[0-9]+)? ?((?:[[:alpha:]\u00b0\u00b5\u03bc%][[:alnum:]\u00b0\u00b2%/.]{0,11})?)$"
+  "^([-+\u2212]?) ?(", number_body,
+  ")([eE][-+]?[0-9]+)? ?((?:[[:alpha:]\u00b0\u00b5\u03bc%][[:alnum:]\u00b0\u00b2%/.]{0,11})?)$"
 )
 spread_mark <- "\\s*(\u00b1|[+]/-|[+]-).*$"
 
@@ -31,7 +32,8 @@ number_parts <- function(text) {
 }
 
 #' What a number proves of the marks of its table
-#' @return `point` or `comma` (the decimal mark), `open` (one mark before three digits, which may be either), `plain` (no
+#' @return `point` or `comma` (the decimal mark), `open` (one mark before three digits, which may be either), `plain`
+#' (no
 #'   mark), `none` (no number).
 #' @noRd
 mark_proof <- function(body) {
@@ -62,7 +64,8 @@ is_number_cell <- function(text) {
 
 #' The decimal mark of a table
 #' @param columns List of character vectors: the cells that are numbers, by column.
-#' @return `point`, `comma`; `torn` where two cells prove different marks; `unsure` where none proves any and it matters.
+#' @return `point`, `comma`; `torn` where two cells prove different marks; `unsure` where none proves any and it
+#' matters.
 #' @noRd
 decimal_mark <- function(columns) {
   proofs <- lapply(columns, function(v) mark_proof_of(v))

@@ -17,7 +17,9 @@ ask_plausible <- function(rows, sheet) {
 ask_far <- function(rows, sheet) {
   good <- which(!is.na(rows$value) & rows$value > 0)
   metric <- empty_to(rows$metric, rep("score", nrow(rows)))
-  key <- do.call(paste, c(list(metric), unname(as.list(rows[intersect(c("workload", "segment"), names(rows))])), sep = "\r"))
+  key <- do.call(paste, c(list(metric), unname(as.list(rows[intersect(c("workload", "segment"), names(rows))])),
+    sep = "\r"
+  ))
   for (at in split(good, key[good])) {
     v <- rows$value[at]
     if (length(v) < 2 || max(v) / min(v) <= far_apart || any(rows$value[key == key[at[1]]] <= 0, na.rm = TRUE)) next

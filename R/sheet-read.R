@@ -50,10 +50,19 @@ settle_marks <- function(sheet) {
     proof <- mark_proof_of(cells)
     odd <- unique(c(cells[proof == "open"], cells[proof == "point"][1], cells[proof == "comma"][1]))
     odd <- utils::head(odd[!is.na(odd)], 2)
-    sheet <- asking(sheet, new_question("marks", paste0("how are numbers written: ", paste(odd, collapse = " and ")), list(
-      answer_choice("marks", "point", paste0("a point is the decimal mark: ", odd[1], " is ", shown_as(odd[1], "point"))),
-      answer_choice("marks", "comma", paste0("a comma is the decimal mark: ", odd[1], " is ", shown_as(odd[1], "comma")))
-    )))
+    sheet <- asking(sheet, new_question(
+      "marks", paste0("how are numbers written: ", paste(odd, collapse = " and ")),
+      list(
+        answer_choice("marks", "point", paste0("a point is the decimal mark: ", odd[1], " is ", shown_as(
+          odd[1],
+          "point"
+        ))),
+        answer_choice("marks", "comma", paste0("a comma is the decimal mark: ", odd[1], " is ", shown_as(
+          odd[1],
+          "comma"
+        )))
+      )
+    ))
     sheet$mark <- "point"
   }
   sheet
@@ -86,7 +95,10 @@ long_rows <- function(sheet) {
   own <- length(values) == 1 && is.na(roles$arm[values]) && is.na(roles$pass[values]) && roles$role[values] == "value"
   if (is.null(out$metric) && !(own && (identical(tolower(roles$name[values]), "value") || is.na(roles$name[values])))) {
     named <- own && !roles$by[values] %in% "declared"
-    out$metric <- rep(if (named) unit_said(roles$name[values])$name else if (own) "score" else "value", length(out$.row))
+    out$metric <- rep(
+      if (named) unit_said(roles$name[values])$name else if (own) "score" else "value",
+      length(out$.row)
+    )
   }
   with_passes(units_in_names(out), sheet)
 }
@@ -104,7 +116,10 @@ column_values <- function(sheet, cells, at, j) {
   }
   named <- roles$role[j] == "measured" && is.null(rows$metric)
   if (named) rows$metric <- whole(if (is.na(roles$name[j])) "value" else metric_name(sheet, j))
-  if (is.null(rows$unit) && (named || is.na(roles$arm[j]) && !is.na(said$unit) && said$inside)) rows$unit <- whole(said$unit)
+  if (is.null(rows$unit) && (named || is.na(roles$arm[j]) && !is.na(said$unit) &&
+    said$inside)) {
+    rows$unit <- whole(said$unit)
+  }
   c(rows, list(text = cells[at, j], .row = at, .column = rep(j, length(at))))
 }
 
@@ -129,7 +144,8 @@ metric_name <- function(sheet, j) {
   measured <- which(sheet$roles$role %in% "measured")
   names <- vapply(sheet$roles$name[measured], function(n) unit_said(n)$name, "")
   own <- unit_said(sheet$roles$name[j])$name
-  twice <- sum(names == own & (is.na(sheet$roles$arm[measured]) | sheet$roles$arm[measured] %in% sheet$roles$arm[j])) > 1
+  twice <- sum(names == own & (is.na(sheet$roles$arm[measured]) |
+    sheet$roles$arm[measured] %in% sheet$roles$arm[j])) > 1
   if (twice) sheet$roles$name[j] else own
 }
 
@@ -208,7 +224,12 @@ ordinal_within <- function(keys) {
 
 # numbers that begin again in each context, or block, are others there
 within_places <- function(out, sheet) {
-  key <- function() do.call(paste, c(unname(out[intersect(c("pass", "workload", "segment", "metric", "part"), names(out))]), sep = "\r"))
+  key <- function() {
+    do.call(paste, c(unname(out[intersect(
+      c("pass", "workload", "segment", "metric", "part"),
+      names(out)
+    )]), sep = "\r"))
+  }
   for (place in intersect(c("context", "block"), names(out))) {
     if (!anyDuplicated(key())) break
     out$pass <- ifelse(is.na(out[[place]]), out$pass, paste(out$pass, out[[place]]))
@@ -323,8 +344,11 @@ ends_of_rows <- function(rows, end, sheet) {
       as <- end_in_text(told(j))
       # a name of an arm or a workload neither fails nor excludes a pass
       as[as %in% end_in_text(unique(names))] <- NA
-      counts <- silent | roles$role[j] != "note" | as %in% "excluded" & grepl("^[^[:space:]]*(exclu|discard|invalid|ung)",
-        told(j), ignore.case = TRUE)
+      counts <- silent | roles$role[j] != "note" | as %in% "excluded" &
+        grepl("^[^[:space:]]*(exclu|discard|invalid|ung)",
+          told(j),
+          ignore.case = TRUE
+        )
       mark(ifelse(counts, as, NA), told(j))
     }
   }
@@ -368,7 +392,9 @@ warm_rows <- function(rows, role, sheet) {
 }
 
 warm_arm <- function(arm) {
-  ifelse(says_warm_up(arm), trimws(gsub("[[:space:]([{_.,:;-]+$", "", sub(paste0(warm_words, ".*$"), "", arm, ignore.case = TRUE))), arm)
+  ifelse(says_warm_up(arm), trimws(gsub("[[:space:]([{_.,:;-]+$", "", sub(paste0(warm_words, ".*$"), "", arm,
+    ignore.case = TRUE
+  ))), arm)
 }
 
 # what was said of one number of a pass holds for the whole pass, whatever else it gave

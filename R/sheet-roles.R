@@ -34,7 +34,8 @@ column_type <- function(kinds) {
   if (!length(told)) {
     return(if (all(kinds == "empty")) "empty" else if (any(kinds == "end")) "end" else "empty")
   }
-  if (all(told == "number")) "number" else if (all(told == "time")) "time" else if (all(told == "word")) "word" else "mixed"
+  alike <- intersect(unique(told), c("number", "time", "word"))
+  if (length(unique(told)) == 1 && length(alike)) alike else "mixed"
 }
 
 declare_roles <- function(out, columns) {
@@ -63,7 +64,8 @@ declare_roles <- function(out, columns) {
   out
 }
 
-# a status holds how passes ended, a mark of validity yes and no; under such a heading anything else is not settled by it
+# a status holds how passes ended, a mark of validity yes and no; under such a heading anything else is not settled
+# by it
 settle_marks_of_passes <- function(out, cells) {
   holds <- function(j, words) all(tolower(cells[, j]) %in% c(NA, words))
   for (j in which(out$by %in% "heading" & out$role %in% c("status", "valid", "excluded", "warm_up"))) {
@@ -110,8 +112,12 @@ settle_times <- function(out, cells, head) {
 }
 
 names_a_duration <- function(name) {
-  has_word(empty_na(name), "load|loading|build|render|encode|compile|boot|lap|frame|duration|dauer|m:ss|min:s|mm:ss|ladezeit|rundenzeit") |
-    grepl("(zeit|dauer)$", tolower(empty_na(name))) & nchar(empty_na(name)) > 4 & !grepl("uhrzeit|startzeit", tolower(name))
+  has_word(
+    empty_na(name),
+    "load|loading|build|render|encode|compile|boot|lap|frame|duration|dauer|m:ss|min:s|mm:ss|ladezeit|rundenzeit"
+  ) |
+    grepl("(zeit|dauer)$", tolower(empty_na(name))) & nchar(empty_na(name)) > 4 &
+      !grepl("uhrzeit|startzeit", tolower(name))
 }
 
 as_count <- function(text) suppressWarnings(as.numeric(text))

@@ -13,7 +13,8 @@ part_rows <- function(sheet) {
   rule <- below[rowSums(!drawn) == 0]
   again <- if (head$row > 0) {
     same <- lower == rep(cells[head$row, ], each = nrow(lower))
-    below[rowSums(is.na(lower) == rep(is.na(cells[head$row, ]), each = nrow(lower)) & (is.na(same) | same)) == ncol(lower)]
+    below[rowSums(is.na(lower) == rep(is.na(cells[head$row, ]), each = nrow(lower)) &
+      (is.na(same) | same)) == ncol(lower)]
   }
   rest <- setdiff(below, c(rule, again))
   filled <- rowSums(!is.na(cells[rest, , drop = FALSE]))
@@ -53,8 +54,10 @@ short_rows_out <- function(sheet) {
     return(sheet)
   }
   asking(sheet, new_question(
-    "fields", paste0(count_of(length(short), "row"), " with fewer cells than the heading (", sheet$grid$row, " ",
-      some_of(sheet$grid$line[short]), ")"),
+    "fields", paste0(
+      count_of(length(short), "row"), " with fewer cells than the heading (", sheet$grid$row, " ",
+      some_of(sheet$grid$line[short]), ")"
+    ),
     list(
       answer_choice("fields", "end", "what is missing is missing at the end"),
       answer_choice("fields", "out", "leave these rows out")
@@ -119,8 +122,12 @@ settle_lone <- function(sheet) {
   said <- answered(sheet$said, "titles")
   if (is.null(said)) {
     return(asking(sheet, new_question(
-      "titles", paste0("rows of one cell stand between the passes: '", paste(utils::head(title[match(inside, sheet$lone)], 2),
-        collapse = "', '"), "'"),
+      "titles", paste0(
+        "rows of one cell stand between the passes: '",
+        paste(utils::head(title[match(inside, sheet$lone)], 2),
+          collapse = "', '"
+        ), "'"
+      ),
       list(
         answer_choice("titles", "workload", "what was run below each"),
         answer_choice("titles", "context", "a second factor below each"),
@@ -202,7 +209,8 @@ settle_sums <- function(sheet, said) {
     at <- which(is_summary(cells[row, ]) & sheet$kinds[row, ] == "word")
     word <- cells[row, at[1]]
     unlabelled <- length(labels) && all(is.na(cells[row, labels]))
-    sum <- if (any(at %in% labels) || unlabelled || all(roles$role[at] %in% c("order", "block", "when", "note", "empty"))) {
+    sum <- if (any(at %in% labels) || unlabelled ||
+      all(roles$role[at] %in% c("order", "block", "when", "note", "empty"))) {
       TRUE
     } else {
       sums_rows(sheet, row, at[1])
@@ -260,11 +268,17 @@ unnumbered_rows <- function(sheet) {
     if (length(open) && is.null(said)) {
       sheet <- asking(sheet, new_question(
         "unnumbered", paste0(
-          count_of(length(open), "row"), " of '", sheet$roles$name[pass], "' without a number of a pass (", sheet$grid$row, " ",
+          count_of(
+            length(open),
+            "row"
+          ), " of '", sheet$roles$name[pass], "' without a number of a pass (", sheet$grid$row, " ",
           some_of(sheet$grid$line[open]), ")"
         ),
         list(
-          answer_choice("unnumbered", "out", "leave them out"), answer_choice("unnumbered", "pass", "they are passes too")
+          answer_choice("unnumbered", "out", "leave them out"), answer_choice(
+            "unnumbered", "pass",
+            "they are passes too"
+          )
         ), open
       ))
     } else if (length(open) && said == "out") {
@@ -306,7 +320,10 @@ ask_mean_rows <- function(sheet) {
   }
   asking(sheet, new_question(
     "mean_rows", "the last row of each arm is the mean of the rows above it",
-    list(answer_choice("mean_rows", "out", "it is a mean; leave it out"), answer_choice("mean_rows", "pass", "it is a pass")),
+    list(
+      answer_choice("mean_rows", "out", "it is a mean; leave it out"),
+      answer_choice("mean_rows", "pass", "it is a pass")
+    ),
     sheet$passes[last]
   ))
 }

@@ -109,7 +109,10 @@ pass_scores <- function(table, passes, plan, path) {
   }
   cells <- cbind(passes[c("pass", "part", "arm", "workload")], table$cells[metrics])
   cells <- cells[vapply(cells, function(v) !all(is.na(v)), NA)]
-  columns <- stats::setNames(intersect(metrics, names(cells)), rep("measured", length(intersect(metrics, names(cells)))))
+  columns <- stats::setNames(
+    intersect(metrics, names(cells)),
+    rep("measured", length(intersect(metrics, names(cells))))
+  )
   if (!length(columns)) {
     return(NULL)
   }

@@ -2,7 +2,8 @@
 
 #' Keep readings as a plain study folder
 #'
-#' @param x Readings, from [read_readings()]. @param folder Where to; made, or empty. @param baseline Which arm the others
+#' @param x Readings, from [read_readings()]. @param folder Where to; made, or empty. @param baseline Which arm the
+#' others
 #'   are compared with. @param worth As in [weigh()].
 #' @return `folder`, invisibly: `study.yml` and `readings.csv`, which [read_study()] reads.
 #' @noRd

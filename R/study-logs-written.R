@@ -24,7 +24,9 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
     paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
     "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
     if (!is.null(found$context)) {
-      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(unique(found$context)), collapse = ", "), "]"))
+      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(unique(found$context)),
+        collapse = ", "
+      ), "]"))
     }, "metrics:", judged,
     if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
   ), file.path(folder, "study.yml"))
@@ -60,7 +62,12 @@ column_taken <- function(paths, layout) {
     if (is.null(taken)) next
     return(new_finding("note", "log_column",
       holds = c(durations = "frame times", timestamps = "times of frames", rates = "rates")[[taken$holds]],
-      column = paste0(taken$column, if (nzchar(empty_to(taken$name, ""))) paste0(" (", taken$name, ")")), unit = taken$unit
+      column = paste0(taken$column, if (nzchar(empty_to(taken$name, ""))) {
+        paste0(
+          " (", taken$name,
+          ")"
+        )
+      }), unit = taken$unit
     ))
   }
 }

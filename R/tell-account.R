@@ -40,7 +40,10 @@ what_was_read <- function(x) {
 
 account_columns <- function(account) {
   parts <- if (is.null(account$parts)) list(account) else account$parts
-  empty_to(do.call(rbind, lapply(parts, `[[`, "columns")), data.frame(name = character(), role = character(), by = character()))
+  empty_to(
+    do.call(rbind, lapply(parts, `[[`, "columns")),
+    data.frame(name = character(), role = character(), by = character())
+  )
 }
 
 account_left <- function(account) {
@@ -57,7 +60,8 @@ read_lines <- function(readings) {
   read <- what_was_read(readings)
   left <- attr(read, "left_out")
   columns <- attr(read, "columns")
-  guessed <- columns[columns$by %in% "values" & columns$role %in% c("arm", "pass", "when", "metric") & !is.na(columns$name), ]
+  guessed <- columns[columns$by %in% "values" & columns$role %in% c("arm", "pass", "when", "metric") &
+    !is.na(columns$name), ]
   source <- attr(read, "source")
   arms <- unique(read$arm)
   passes <- range(read$passes)
@@ -65,7 +69,10 @@ read_lines <- function(readings) {
     unit <- read$unit[at[1]]
     span <- range(c(read$lowest[at], read$highest[at]), na.rm = TRUE, finite = TRUE)
     paste0(read$metric[at[1]], if (all(is.finite(span))) {
-      paste0(" ", show_exact(signif(span[1], 5)), " to ", show_exact(signif(span[2], 5)), if (nzchar(unit) && unit != read$metric[at[1]]) paste0(" ", unit))
+      paste0(
+        " ", show_exact(signif(span[1], 5)), " to ", show_exact(signif(span[2], 5)),
+        if (nzchar(unit) && unit != read$metric[at[1]]) paste0(" ", unit)
+      )
     })
   }, "")
   workloads <- setdiff(unique(read$workload), "main")
@@ -74,7 +81,14 @@ read_lines <- function(readings) {
     paste0(
       "Read ", count_of(attr(read, "values"), "value"), if (length(source)) paste0(" of ", source[1]), ": ",
       count_of(length(arms), "arm"), " (", some_of(arms), ") x ",
-      if (passes[1] == passes[2]) count_of(passes[1], "pass", "passes") else paste0(passes[1], " to ", passes[2], " passes"),
+      if (passes[1] == passes[2]) {
+        count_of(passes[1], "pass", "passes")
+      } else {
+        paste0(
+          passes[1], " to ", passes[2],
+          " passes"
+        )
+      },
       if (length(workloads)) paste0(" x ", count_of(length(workloads), "workload"), " (", some_of(workloads), ")"),
       if (length(contexts)) paste0(" x ", count_of(length(contexts), "context"), " (", some_of(contexts), ")"),
       " x ", count_of(length(metrics), "metric"), " (", some_of(unname(metrics)), ")."

@@ -17,7 +17,10 @@ sheet_names <- list(
     c(name = "1% low", unit = "", level = 71), c(name = "frame time (ms)", unit = "ms", level = 8.3),
     c(name = "bandwidth (GB/s)", unit = "GB/s", level = 48), c(name = "Punkte", unit = "", level = 1210)
   ),
-  workload_heading = c("scene", "Spiel", "workload", "map"), workloads = list(c("Harbour", "Tunnel"), c("north", "south", "pit")),
+  workload_heading = c("scene", "Spiel", "workload", "map"), workloads = list(
+    c("Harbour", "Tunnel"),
+    c("north", "south", "pit")
+  ),
   pass_heading = c("run", "pass", "Lauf", "#", "Durchlauf", "run #"),
   sums = c("Average", "Mittelwert", "StdDev", "Stabw", "Min", "Max", "Geomean", "Range", "Median")
 )
@@ -76,8 +79,15 @@ number_writer <- function() {
 sum_of <- function(word, v) {
   v <- v[!is.na(v)]
   switch(word,
-    Average = , Mittelwert = mean(v), StdDev = , Stabw = stats::sd(v), Min = min(v), Max = max(v),
-    Geomean = exp(mean(log(v))), Range = diff(range(v)), Median = stats::median(v)
+    Average = ,
+    Mittelwert = mean(v),
+    StdDev = ,
+    Stabw = stats::sd(v),
+    Min = min(v),
+    Max = max(v),
+    Geomean = exp(mean(log(v))),
+    Range = diff(range(v)),
+    Median = stats::median(v)
   )
 }
 
@@ -187,7 +197,9 @@ sheet_layouts <- list(
       if (!anyNA(first$workload)) pick(sheet_names$workload_heading), pick(sheet_names$arm_heading),
       pick(sheet_names$pass_heading), colnames(wide$numbers)
     )
-    rbind(heads, cbind(if (!anyNA(first$workload)) workload, arm, first$pass, wide$numbers, deparse.level = 0), deparse.level = 0)
+    rbind(heads, cbind(if (!anyNA(first$workload)) workload, arm, first$pass, wide$numbers, deparse.level = 0),
+      deparse.level = 0
+    )
   },
   long = function(made, write) {
     grid <- made$grid
@@ -204,7 +216,10 @@ sheet_layouts <- list(
   },
   across = function(made, write) {
     grid <- made$grid
-    numbers <- vapply(made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]), character(made$passes))
+    numbers <- vapply(
+      made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]),
+      character(made$passes)
+    )
     numbered <- chance(0.6)
     rows <- cbind(if (numbered) seq_len(made$passes), numbers, deparse.level = 0)
     rows <- rbind(c(if (numbered) pick(sheet_names$pass_heading), made$arms), rows, deparse.level = 0)
@@ -225,13 +240,20 @@ sheet_layouts <- list(
     }, character(2 + length(made$arms))))
     if (!anyNA(one$workload)) body <- cbind(one$workload, body)
     rbind(
-      c(if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(c("metric", "Metrik", "what")), "run", made$arms),
-      body, deparse.level = 0
+      c(
+        if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(c("metric", "Metrik", "what")), "run",
+        made$arms
+      ),
+      body,
+      deparse.level = 0
     )
   },
   passes = function(made, write) {
     grid <- made$grid
-    numbers <- t(vapply(made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]), character(made$passes)))
+    numbers <- t(vapply(
+      made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]),
+      character(made$passes)
+    ))
     heads <- paste0(pick(c("run ", "Run", "", "Lauf ", "#")), seq_len(made$passes))
     rows <- rbind(c(pick(sheet_names$arm_heading), heads), cbind(made$arms, numbers), deparse.level = 0)
     if (chance(0.3)) {
@@ -251,9 +273,12 @@ sheet_layouts <- list(
     }, character(2 + made$passes)))
     if (!anyNA(one$workload)) body <- cbind(one$workload, body)
     rbind(
-      c(if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(sheet_names$arm_heading), "metric",
-        paste("run", seq_len(made$passes))),
-      body, deparse.level = 0
+      c(
+        if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(sheet_names$arm_heading), "metric",
+        paste("run", seq_len(made$passes))
+      ),
+      body,
+      deparse.level = 0
     )
   },
   two_heads = function(made, write) {
@@ -275,7 +300,8 @@ sheet_layouts <- list(
       here <- grid$arm == arm
       out <- rbind(
         out, if (is.null(out) && !again) head, c(paste0(arm, pick(c("", ":"))), ""), if (again) head,
-        cbind(grid$pass[here], write(grid$value[here], grid$digits[here])), deparse.level = 0
+        cbind(grid$pass[here], write(grid$value[here], grid$digits[here])),
+        deparse.level = 0
       )
     }
     out
@@ -291,12 +317,16 @@ sheet_layouts <- list(
     grid <- made$grid
     rbind(
       c("map", paste0(grid$arm, pick(c(" ", "_", " run ", " #")), grid$pass)),
-      c("Harbour", write(grid$value, grid$digits)), deparse.level = 0
+      c("Harbour", write(grid$value, grid$digits)),
+      deparse.level = 0
     )
   },
   headless = function(made, write) {
     grid <- made$grid
-    numbers <- t(vapply(made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]), character(made$passes)))
+    numbers <- t(vapply(
+      made$arms, function(arm) write(grid$value[grid$arm == arm], grid$digits[1]),
+      character(made$passes)
+    ))
     cbind(made$arms, numbers, deparse.level = 0)
   },
   units = function(made, write) {

@@ -9,16 +9,25 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   expect_identical(seen("arm,fps,note", "off,135,", "off,136,", "on,139,loud", "on,,crashed after 3 min"), wanted)
   expect_identical(seen("arm,fps,status", "off,135,ok", "off,136,ok", "on,139,done", "on,,crash"), wanted)
   expect_identical(seen("arm,run,fps", "off,1,135", "off,2,136", "on,1,139", "on,2 (crashed),"), wanted)
-  expect_identical(seen("arm,date,fps,note", "off,2026-03-14 10:00,135,", "off,2026-03-14 10:05,136,",
-    "on,2026-03-14 10:10,139,", "on,2026-03-14 10:15,,absturz"), wanted)
+  expect_identical(seen(
+    "arm,date,fps,note", "off,2026-03-14 10:00,135,", "off,2026-03-14 10:05,136,",
+    "on,2026-03-14 10:10,139,", "on,2026-03-14 10:15,,absturz"
+  ), wanted)
   expect_identical(seen("arm,fps,note", "off,135,", "on,139,", "on,,no start")[3], "on no_start counted")
-  in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"), better = c(value = "higher"), baseline = "off")
+  in_columns <- read_readings(write_lines("run,off,on", "1,135,139", "2,136,crash"),
+    better = c(value = "higher"),
+    baseline = "off"
+  )
   expect_setequal(paste(in_columns$arm, in_columns$outcome), c("off ok", "on ok", "on crash"))
   in_passes <- read_readings(
-    write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"), better = c(value = "higher")
+    write_lines("arm,run 1,run 2", "off,135,136", "on,139,freeze"),
+    better = c(value = "higher")
   )
   expect_setequal(paste(in_passes$arm, in_passes$outcome), c("off ok", "on ok", "on freeze"))
-  always <- read_readings(write_lines("run,off,on", "1,135,crash", "2,136,crash"), better = c(value = "higher"), baseline = "off")
+  always <- read_readings(write_lines("run,off,on", "1,135,crash", "2,136,crash"),
+    better = c(value = "higher"),
+    baseline = "off"
+  )
   expect_setequal(paste(always$arm, always$outcome), c("off ok", "on crash"))
   both <- read_readings(write_lines("arm,run 1,run 2", "off,135,crash", "on,139,crash"), better = c(value = "higher"))
   expect_identical(as.integer(table(both$outcome)), c(2L, 2L))

@@ -32,7 +32,8 @@ test_that("passes may be numbered within their arm, whatever the column is calle
   # one id at two arms is a mistake, not a number
   expect_error(
     read_readings(write_lines("arm,pass,score", "off,p1,100", "off,p2,101", "on,p3,104", "on,p1,103")),
-    "pass p1 has 'score'", class = "honestmargin_error_input"
+    "pass p1 has 'score'",
+    class = "honestmargin_error_input"
   )
 })
 
@@ -87,11 +88,17 @@ test_that("a spreadsheet is read by the words of the trade, in English and Germa
 
 test_that("a column for each arm is that, where the baseline stands above one", {
   wide <- write_lines("run;old;new", "1;10,5;10,1", "2;10,4;10,2", "3;10,6;10,0", "4;;10,1")
-  expect_message_of(read_readings(wide, baseline = "old"), "honestmargin_error_asked", "higher or a lower 'value' better")
+  expect_message_of(
+    read_readings(wide, baseline = "old"), "honestmargin_error_asked",
+    "higher or a lower 'value' better"
+  )
   found <- read_readings(wide, better = c(value = "lower"), baseline = "old")
   expect_equal(found$value[found$arm == "old"], c(10.5, 10.4, 10.6, NA))
   # without it nobody guesses
-  expect_message_of(read_readings(wide), "honestmargin_error_asked", "--baseline old: each of the columns old, new is one")
+  expect_message_of(
+    read_readings(wide), "honestmargin_error_asked",
+    "--baseline old: each of the columns old, new is one"
+  )
   # rounds are paired
   file <- write_lines("block,old,new", "1,100,104", "2,101,105", "3,99,103.2")
   rounds <- read_readings(file, better = c(value = "higher"), baseline = "old")
@@ -156,7 +163,10 @@ test_that("numbers alone are scores of whoever the file is called after, and of 
   expect_equal(read_readings(files[1], arm = "off", better = c(value = "lower"))$value, c(100, 101, 102))
   # so many are frames
   writeLines(format(rep(16.5, 60)), files[1])
-  expect_message_of(read_readings(files[1], arm = "off", better = c(value = "lower")), "honestmargin_error_input", "no passes")
+  expect_message_of(
+    read_readings(files[1], arm = "off", better = c(value = "lower")), "honestmargin_error_input",
+    "no passes"
+  )
 })
 
 test_that("empty rows of a spreadsheet and a heading that comes again are no passes", {

@@ -21,7 +21,9 @@ test_that("a note of another kind, a setting, and a measured warm-up are none", 
   expect_identical(counted("arm,note,fps", "a,no warm-up done,1", "a,,5", "b,,2", "b,,6"), c(1, 5, 2, 6))
   expect_identical(counted("arm,fps", "warm-up,1", "warm-up,2", "cold,5", "cold,6"), c(1, 2, 5, 6))
   expect_identical(counted("arm,role,run,fps", "a,counted,warm-up,1", "a,counted,2,2"), c(1, 2))
-  measured <- read_readings(write_lines("arm,warm-up time (s),fps", "a,9,100", "b,8,101"), better = c(`warm-up time` = "lower"))
+  measured <- read_readings(write_lines("arm,warm-up time (s),fps", "a,9,100", "b,8,101"),
+    better = c(`warm-up time` = "lower")
+  )
   expect_setequal(measured$metric, c("warm-up time", "fps"))
 })
 

@@ -12,7 +12,10 @@ asked <- function(lines, code, ...) {
 
 test_that("a column of words that varies is never pooled over: by heading, or asked", {
   for (name in c("Stage", "Track name", "difficulty", "tester", "shader")) {
-    rows <- c(paste0("GPU,", name, ",Result"), paste0("Old,", letters[1:5], ",", 100 + 1:5), paste0("New,", letters[1:5], ",", 104 + 1:5))
+    rows <- c(
+      paste0("GPU,", name, ",Result"), paste0("Old,", letters[1:5], ",", 100 + 1:5),
+      paste0("New,", letters[1:5], ",", 104 + 1:5)
+    )
     asked(rows, "words", baseline = "Old", better = c(Result = "higher"))
     r <- read_readings(write_lines(rows), baseline = "Old", better = c(Result = "higher"), columns = c(workload = name))
     expect_identical(weigh(r, "Old")$verdict, rep("no basis", 5))
@@ -24,7 +27,10 @@ test_that("a column of words that varies is never pooled over: by heading, or as
   r <- read_readings(write_lines(rows), baseline = "Old", better = c(Result = "higher"))
   expect_setequal(r$workload, c("a", "b"))
   factors <- read_readings(
-    write_lines("Setting,Resolution,Game,FPS", "off,1080p,lake,60", "on,1080p,lake,61", "off,1440p,lake,40", "on,1440p,lake,41")
+    write_lines(
+      "Setting,Resolution,Game,FPS", "off,1080p,lake,60", "on,1080p,lake,61", "off,1440p,lake,40",
+      "on,1440p,lake,41"
+    )
   )
   expect_setequal(factors$context, c("1080p", "1440p"))
   preset <- read_readings(write_lines("Preset,FPS", "Low,141", "High,99", "Low,142", "High,98"), baseline = "Low")
@@ -54,7 +60,9 @@ test_that("1, 2, 3 once within each arm are passes, and a pass is no arm", {
   r <- read_readings(write_lines("arm,k,fps", "a,1,100", "a,2,101", "b,1,104", "b,2,105"))
   expect_identical(unique(r$pass), c("a 1", "a 2", "b 1", "b 2"))
   for (heading in c("run #", "Lauf Nr.", "#", "iteration")) {
-    r <- read_readings(write_lines(paste0("card,", heading, ",fps"), "a,1,100", "a,2,101", "b,1,104", "b,2,105"), baseline = "a")
+    r <- read_readings(write_lines(paste0("card,", heading, ",fps"), "a,1,100", "a,2,101", "b,1,104", "b,2,105"),
+      baseline = "a"
+    )
     expect_identical(unique(r$pass), c("a 1", "a 2", "b 1", "b 2"))
   }
   asked(c("arm,loop,score", "a,1,100", "a,2,101", "b,1,104", "b,2,103"), "loops")
@@ -85,12 +93,21 @@ test_that("a misspelt name, one text among numbers and a missing field are asked
 
 test_that("a battery, an uptime, drops, errors and losses have no direction by themselves; neither has a bare time", {
   open <- c(
-    "Battery life (min)", "runtime", "uptime (h)", "screen-on time (min)", "Akkulaufzeit (h)", "fps drop", "error score",
+    "Battery life (min)", "runtime", "uptime (h)", "screen-on time (min)", "Akkulaufzeit (h)", "fps drop",
+    "error score",
     "lost points", "zeit (s)", "time (s)", "GPU load (%)", "encode (s)", "power (W)"
   )
-  for (name in open) asked(c(paste0("arm,", name), "a,70.5", "a,71.25", "b,75.5", "b,76.25"), paste0("better:", sub(" [(].*", "", name)))
+  for (name in open) {
+    asked(
+      c(paste0("arm,", name), "a,70.5", "a,71.25", "b,75.5", "b,76.25"),
+      paste0("better:", sub(" [(].*", "", name))
+    )
+  }
   known <- list(
-    lower = c("load time (s)", "latency", "frame time (ms)", "Ladezeit (s)", "power draw (W)", "temp (\u00b0C)", "noise level (dBA)", "ms"),
+    lower = c(
+      "load time (s)", "latency", "frame time (ms)", "Ladezeit (s)", "power draw (W)", "temp (\u00b0C)",
+      "noise level (dBA)", "ms"
+    ),
     higher = c("fps", "Avg FPS", "score", "bandwidth (GB/s)", "MB/s", "Punkte")
   )
   for (direction in names(known)) {
@@ -112,7 +129,8 @@ test_that("everything that is open is asked at once, each answer by its option, 
   expect_match(run$stderr, "--answer marks=comma: a comma is the decimal mark: 1.204 is 1204", fixed = TRUE)
   expect_match(run$stderr, "--columns workload=tester", fixed = TRUE)
   done <- run_cli(
-    "weigh", file, "--baseline", "Old", "--answer", "marks=point", "--columns", "note=tester", "--better", "wobble=lower",
+    "weigh", file, "--baseline", "Old", "--answer", "marks=point", "--columns", "note=tester", "--better",
+    "wobble=lower",
     "--format", "json"
   )
   expect_identical(done$status, 0L, info = done$stderr)

@@ -31,10 +31,16 @@ test_that("a table weighs alike as CSV, as a data frame, as JSON records, as a s
       "cat", shQuote(opened[1]), "|", launcher, "weigh -", paste(shQuote(opened[-1]), collapse = " "), "--format json"
     )), error_on_status = FALSE)
     expect_identical(piped$status, 0L, info = piped$stderr)
-    expect_equal(jsonlite::fromJSON(piped$stdout)$verdicts$change, as.data.frame(csv)$change, info = paste(name, "pipe"))
+    expect_equal(jsonlite::fromJSON(piped$stdout)$verdicts$change, as.data.frame(csv)$change,
+      info = paste(name, "pipe")
+    )
     if (nzchar(Sys.which("python3")) && requireNamespace("readxl", quietly = TRUE)) {
       text <- lapply(rows, function(v) ifelse(is.na(v) | v %in% "", NA, as.character(v)))
-      lines <- c(list(names(rows)), lapply(seq_len(nrow(rows)), function(i) vapply(text, `[`, "", i, USE.NAMES = FALSE)))
+      lines <- c(list(names(rows)), lapply(seq_len(nrow(rows)), function(i) {
+        vapply(text, `[`, "", i,
+          USE.NAMES = FALSE
+        )
+      }))
       alike(say(write_sheet(lines)), csv, paste(name, "sheet"))
     }
   }
@@ -42,7 +48,10 @@ test_that("a table weighs alike as CSV, as a data frame, as JSON records, as a s
 
 test_that("in R, columns of a data frame are used as the same file's are", {
   rows <- data.frame(
-    arm = rep(c("off", "on"), 4), game = rep(c("lake", "town"), each = 4), fps = c(60.5, 61.5, 60.6, 61.7, 50.5, 51.5, 50.4, 51.6),
+    arm = rep(c("off", "on"), 4), game = rep(c("lake", "town"), each = 4), fps = c(
+      60.5, 61.5, 60.6, 61.7, 50.5, 51.5,
+      50.4, 51.6
+    ),
     valid = "yes"
   )
   rows$valid[8] <- "no"
@@ -80,13 +89,17 @@ test_that("at a terminal questions have numbered choices with what each would ma
   writeLines(c("columns: {arm: Kram, value: Zahl}", "baseline: x", "better: {score: lower}"), layout)
   other <- write_lines("Kram;Zahl", "x;5,5", "y;6,5", "x;5,6", "y;6,4")
   expect_identical(run_cli("weigh", other, "--layout", layout)$status, 0L)
-  expect_match(run_cli("weigh", other, "--layout", write_lines("colums: x", ext = ".yml"))$stderr, "did you mean 'column")
+  expect_match(
+    run_cli("weigh", other, "--layout", write_lines("colums: x", ext = ".yml"))$stderr,
+    "did you mean 'column"
+  )
 })
 
 test_that("any table can be kept as a study, which weighs alike", {
   folder <- withr::local_tempdir()
   table <- write_lines(
-    "Setting,scene,fps,load time (s)", "off,lake,98.4,12.31", "on,lake,103.2,11.02", "off,town,60.1,15.2", "on,town,63.9,14.1",
+    "Setting,scene,fps,load time (s)", "off,lake,98.4,12.31", "on,lake,103.2,11.02", "off,town,60.1,15.2",
+    "on,town,63.9,14.1",
     "off,lake,98.9,12.4", "on,lake,102.8,11.1", "off,town,60.4,15.1", "on,town,63.2,14.2"
   )
   kept <- file.path(folder, "kept")
@@ -106,9 +119,11 @@ test_that("any table can be kept as a study, which weighs alike", {
 
 test_that("names with dates, contexts and hyphens are read by what they say, and a layout beside them is used", {
   folder <- withr::local_tempdir()
-  put <- function(name, mean, seed) writeLines(
-    c("frame_time_ms", format(plain_frames(6, mean, seed))), file.path(folder, paste0(name, ".csv"))
-  )
+  put <- function(name, mean, seed) {
+    writeLines(
+      c("frame_time_ms", format(plain_frames(6, mean, seed))), file.path(folder, paste0(name, ".csv"))
+    )
+  }
   days <- c("2026-03-01_18-05", "2026-03-02_18-05", "2026-03-03_18-05", "2026-03-04_18-05")
   for (i in 1:4) put(paste0(c("off", "on")[(i + 1) %% 2 + 1], "_", days[i]), 8, i)
   study <- read_logs(folder, baseline = "off")
@@ -127,8 +142,13 @@ test_that("names with dates, contexts and hyphens are read by what they say, and
   expect_setequal(jsonlite::fromJSON(run$stdout)$verdicts$context, c("day", "night"))
   # few numbers that nobody headed
   rates <- withr::local_tempdir()
-  for (arm in c("off", "on")) for (i in 1:2) {
-    writeLines(format(round(stats::rnorm(60, if (arm == "on") 140 else 133, 2), 1)), file.path(rates, paste0(arm, "_", i, ".csv")))
+  for (arm in c("off", "on")) {
+    for (i in 1:2) {
+      writeLines(
+        format(round(stats::rnorm(60, if (arm == "on") 140 else 133, 2), 1)),
+        file.path(rates, paste0(arm, "_", i, ".csv"))
+      )
+    }
   }
   expect_match(run_cli("weigh", rates, "--baseline", "off")$stderr, "frames in ms .* or a rate each second")
 })

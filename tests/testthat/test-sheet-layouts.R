@@ -68,7 +68,8 @@ test_that("merged cells are filled where nothing speaks against it, and asked ab
   expect_identical(x$arm, rep(c("a", "b"), each = 2))
   # the scene is merged over the settings, which are merged over runs
   y <- read(
-    "scene,arm,run,fps", "lake,off,1,60", ",,2,61", ",on,1,62", ",,2,63", "town,off,1,50", ",,2,51", ",on,1,52", ",,2,53"
+    "scene,arm,run,fps", "lake,off,1,60", ",,2,61", ",on,1,62", ",,2,63", "town,off,1,50", ",,2,51", ",on,1,52",
+    ",,2,53"
   )
   expect_identical(y$workload, rep(c("lake", "town"), each = 4))
   expect_identical(y$arm, rep(rep(c("off", "on"), each = 2), 2))
@@ -153,15 +154,19 @@ test_that("labels above the names are arms where the baseline stands there, as a
   asked(months, baseline = "May", code = "labels")
   asked(months, baseline = "Kestrel", code = "labels")
   phones <- read_readings(
-    write_lines(months), baseline = "Kestrel", answer = c(labels = "context"), better = c(value = "higher")
+    write_lines(months),
+    baseline = "Kestrel", answer = c(labels = "context"), better = c(value = "higher")
   )
   expect_setequal(phones$arm, c("Kestrel", "Merlin"))
   expect_identical(phones$value[phones$arm == "Merlin" & phones$context == "June"], c(11.4, 11.6))
   turned <- read_readings(
-    write_lines(months), baseline = "May", answer = c(labels = "context"), better = c(value = "higher")
+    write_lines(months),
+    baseline = "May", answer = c(labels = "context"), better = c(value = "higher")
   )
   expect_identical(turned$value[turned$arm == "June" & turned$context == "Merlin"], c(11.4, 11.6))
-  by_pass <- read(",Old,,New,", ",Run 1,Run 2,Run 1,Run 2", "Avg FPS,100,101,105,106", "1% Low,80,81,82,83", baseline = "Old")
+  by_pass <- read(",Old,,New,", ",Run 1,Run 2,Run 1,Run 2", "Avg FPS,100,101,105,106", "1% Low,80,81,82,83",
+    baseline = "Old"
+  )
   expect_identical(by_pass$value[by_pass$arm == "New" & by_pass$metric == "1% Low"], c(82, 83))
   skip_if(!nzchar(Sys.which("python3")), "python3 is not here")
   skip_if_not_installed("readxl")
@@ -195,7 +200,9 @@ test_that("headings and labels that hold an arm and the number of its pass are t
   asked("run,fps", "run 1,100", "run 2,101", code = "arm")
   asked("name,fps", "ddr 3200,100", "xmp 3600,101", baseline = "ddr", code = "arm")
   # arms that hold the separator
-  r <- read("kit,fps", "rich-wide-1,100", "rich-wide-2,101", "lean-wide-1,102", "lean-wide-2,103", baseline = "rich-wide")
+  r <- read("kit,fps", "rich-wide-1,100", "rich-wide-2,101", "lean-wide-1,102", "lean-wide-2,103",
+    baseline = "rich-wide"
+  )
   expect_setequal(r$arm, c("rich-wide", "lean-wide"))
 })
 
@@ -220,7 +227,10 @@ test_that("rows without a heading: a colon makes what follows passes, otherwise 
   }
   bare <- c("off,135.2,136.1,134.9", "on,139.2,140.1,139.5")
   asked(bare, baseline = "off", code = "headless")
-  told <- read_readings(write_lines(bare), baseline = "off", better = c(value = "higher"), answer = c(headless = "passes"))
+  told <- read_readings(write_lines(bare),
+    baseline = "off", better = c(value = "higher"),
+    answer = c(headless = "passes")
+  )
   expect_equal(sort(told$value[told$arm == "on"]), c(139.2, 139.5, 140.1))
   # the first pass of a table without heading is no metric
   rows <- read("off,1000", "on,1041", "off,1003", "on,1039", baseline = "off")
@@ -265,11 +275,18 @@ test_that("tables parted by blanks, in a frame of strokes, with units below the 
   expect_identical(r$arm, c("a", "b", "a", "b"))
   plain <- read("Setting,FPS", "stock,100.2", "tuned,99.9", "stock,100.9", "tuned,100.1")
   for (framed in list(
-    c("My numbers:", "", "| Setting | FPS |", "|---|--:|", "| stock | 100.2 |", "| **tuned** | 99.9 |", "| stock | 100.9 |",
-      "| tuned | 100.1 |"),
-    c("+-------+-------+", "|Setting|FPS    |", "+-------+-------+", "|stock  |100.2  |", "|tuned  |99.9   |",
-      "|stock  |100.9  |", "|tuned  |100.1  |", "+-------+-------+")
-  )) expect_equal(as.data.frame(read(framed))$value, as.data.frame(plain)$value)
+    c(
+      "My numbers:", "", "| Setting | FPS |", "|---|--:|", "| stock | 100.2 |", "| **tuned** | 99.9 |",
+      "| stock | 100.9 |",
+      "| tuned | 100.1 |"
+    ),
+    c(
+      "+-------+-------+", "|Setting|FPS    |", "+-------+-------+", "|stock  |100.2  |", "|tuned  |99.9   |",
+      "|stock  |100.9  |", "|tuned  |100.1  |", "+-------+-------+"
+    )
+  )) {
+    expect_equal(as.data.frame(read(framed))$value, as.data.frame(plain)$value)
+  }
 })
 
 test_that("the marks of numbers are settled for the file: one proof decides, two that disagree are asked", {

@@ -6,7 +6,8 @@ read_sheet <- function(lines, said) {
   file <- write_lines(lines)
   better <- c(
     fps = "higher", `Avg FPS` = "higher", `load time` = "lower", score = "higher", `1% low` = "higher",
-    `frame time` = "lower", bandwidth = "higher", Punkte = "higher", value = "higher", result = "higher", Wert = "higher"
+    `frame time` = "lower", bandwidth = "higher", Punkte = "higher", value = "higher", result = "higher",
+    Wert = "higher"
   )
   tryCatch(
     read_readings(file,
@@ -59,7 +60,9 @@ test_that("a random sheet is read as it was meant, or asked about; each of its c
       expect_identical(sum(!is.na(fates)), sum(nzchar(trimws(cells))), info = paste("seed", seed))
       expect_false("asked" %in% fates)
       # a value is a number or how a pass ended
-      expect_identical(sum(fates %in% "value"), sum(!is.na(read$value) | read$outcome != "ok"), info = paste("seed", seed))
+      expect_identical(sum(fates %in% "value"), sum(!is.na(read$value) | read$outcome != "ok"),
+        info = paste("seed", seed)
+      )
     }
   }
   # the aim is nine of ten; far fewer would be a reader that asks for everything
@@ -92,7 +95,12 @@ test_that("of the answers that a question offers, one ends in the truth", {
     }
     codes <- vapply(read$questions, `[[`, "", "code")
     # who tested, or how hard it was, is a note in the truth, and places in the answers
-    if (!found) fail(paste0("seed ", seed, " (", sheet$layout, "): no answer to ", paste(codes, collapse = ", "), " is right"))
+    if (!found) {
+      fail(paste0(
+        "seed ", seed, " (", sheet$layout, "): no answer to ", paste(codes, collapse = ", "),
+        " is right"
+      ))
+    }
   }
   expect_gt(asked, 3)
 })
@@ -134,7 +142,10 @@ test_that("a sheet with one cell spoilt is asked about or read as it stands, not
     extra <- if (all(sheet$truth$arm %in% good$arm)) setdiff(good$arm, sheet$truth$arm)
     lost <- nrow(sheet$truth) - nrow(good)
     if (length(extra) || lost > 1 || lost < 0) {
-      wrong <- c(wrong, paste0(seed, " (", sheet$layout, ", ", spoilt$kind, "): ", paste(extra, collapse = ","), " ", lost))
+      wrong <- c(wrong, paste0(
+        seed, " (", sheet$layout, ", ", spoilt$kind, "): ", paste(extra, collapse = ","), " ",
+        lost
+      ))
     }
   }
   expect_identical(wrong, character())
