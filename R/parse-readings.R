@@ -129,6 +129,9 @@ abort_questions <- function(questions, source, account = NULL) {
   lines <- unlist(lapply(seq_along(questions), function(i) {
     c(
       if (length(questions) > 1) paste0("  ", i, ". ", seen[i]),
+      if (!length(questions[[i]]$choices)) {
+        "     say which column is which (--columns arm=HEADING), or give each pass a row: arm, value"
+      },
       vapply(questions[[i]]$choices, function(one) {
         paste0("     --", one$option, " ", as_typed(one$value), ": ", one$says)
       }, "")

@@ -11,7 +11,20 @@ settle_columns <- function(sheet, said) {
     if (length(at) > 1) sheet <- one_of_two(sheet, role, at)
   }
   for (j in which(is.na(sheet$roles$role))) sheet <- settle_column(sheet, j, said)
+  assert_names_apart(sheet)
   ask_rounds(ask_loops(sheet))
+}
+
+# two metrics of one name, of one arm
+assert_names_apart <- function(sheet) {
+  roles <- sheet$roles[sheet$roles$role %in% "measured", , drop = FALSE]
+  twice <- which(duplicated(paste(roles$name, roles$arm, roles$label, sep = "\r")) & !is.na(roles$name))
+  if (length(twice)) {
+    abort_input(
+      paste0("two columns are called '", roles$name[twice[1]], "'"), sheet$grid$source,
+      "give each column its own name"
+    )
+  }
 }
 
 #' Rows sorted by arm whose repeats are numbered under the name of a round: which of both they are is asked
@@ -64,140 +77,6 @@ ask_loops <- function(sheet) {
   ))
 }
 
-# columns that are arms or passes by their place
-columns_of_layout <- function(sheet) {
-  roles <- sheet$roles
-  kind <- sheet$layout$kind
-  open <- (is.na(roles$role) | roles$by %in% "values") & roles$type %in% c("number", "mixed", "end") &
-    !roles$role %in% "arm"
-  roles$arm <- NA_character_
-  roles$pass <- NA_character_
-  if (kind == "across") {
-    arms <- open & !is.na(roles$name) & is.na(roles$label) & !is_summary(roles$name) &
-      !names_a_difference(roles$name) & !columns_that_count(sheet, roles)
-    # a "room temp" beside Off and On is none of them
-    quantity <- has_word(empty_na(roles$name), quantity_words)
-    if (!any(quantity & heads_arm(roles, sheet$said$baseline))) arms <- arms & !quantity
-    parts <- split_label(roles$name)
-    # "Kestrel 1" is an arm where the baseline is called so
-    split <- !any(roles$name[arms] %in% sheet$said$baseline) && all(!is.na(parts$arm[arms]))
-    roles$arm[arms] <- if (split) parts$arm[arms] else bare_name(roles$name[arms])
-    if (split) roles$pass[arms] <- parts$pass[arms]
-    roles$role[arms] <- "value"
-    roles$by[arms] <- "values"
-    sheet$odd <- which(roles$role %in% "measured" & !is.na(roles$name))
-  } else if (kind == "below") {
-    return(columns_below(sheet, roles, open))
-  } else if (kind == "above") {
-    under <- !is.na(roles$label) & roles$type %in% c("number", "mixed", "end", "empty")
-    roles$arm[under] <- roles$label[under]
-    number <- pass_number(empty_na(roles$name))
-    passes <- all(!is.na(number[under]))
-    if (!passes && !any(names_a_metric(unique(roles$name[under])))) {
-      return(names_below_arms(sheet, roles, under))
-    }
-    if (passes) roles$pass[under] <- as.character(number[under])
-    roles$role[under] <- if (passes) "value" else "measured"
-    roles$by[under] <- "heading"
-  } else if (sheet$head$row == 0 && sum(open) > 1) {
-    return(headless_columns(sheet, roles, open))
-  } else if (kind %in% c("rows", "given", "sections")) {
-    roles$warm <- says_warm_up(empty_na(roles$name))
-    number <- pass_number(trimws(gsub(
-      "[(){}]|[][]", "",
-      sub(warm_words, " ", empty_na(roles$name), ignore.case = TRUE)
-    )))
-    passes <- open & !is.na(number) & is.na(roles$label)
-    stems <- unique(tolower(sub("[ _.#:-]*[0-9]+.*$", "", roles$name[passes])))
-    if (sum(passes) > 1 && length(stems) == 1 && setequal(number[passes], seq_len(sum(passes)))) {
-      roles$pass[passes] <- as.character(number[passes])
-      roles$role[passes] <- "value"
-      roles$by[passes] <- "heading"
-      sheet$odd <- which(roles$role %in% "measured")
-    }
-  }
-  sheet$roles <- roles
-  sheet
-}
-
-# names below the arms that are no metric that is known
-names_below_arms <- function(sheet, roles, under) {
-  as <- answered(sheet$said, "labels")
-  below <- unique(roles$name[under])
-  told <- c(names(sheet$said$better), sheet$said$primary)
-  if (is.null(as) && any(below %in% told)) as <- "metric"
-  if (is.null(as)) {
-    return(asking(sheet, new_question(
-      "labels", paste0("what are ", some_of(below, 4), ", below the arms?"),
-      list(
-        answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
-        answer_choice("labels", "context", "a second factor")
-      )
-    )))
-  }
-  roles$role[under] <- "value"
-  roles$by[under] <- "declared"
-  roles[[as]] <- ifelse(under, roles$name, NA)
-  sheet$roles <- roles
-  sheet
-}
-
-# arms in the lower of two heading rows: the labels above are what was measured, or where
-columns_below <- function(sheet, roles, open) {
-  under <- open & !is.na(roles$label)
-  labels <- unique(roles$label[under])
-  as <- if (any(names_a_metric(labels))) "metric" else answered(sheet$said, "labels")
-  if (is.null(as)) {
-    return(asking(sheet, new_question(
-      "labels", paste0("what are ", some_of(labels, 4), ", above the arms?"),
-      list(
-        answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
-        answer_choice("labels", "context", "a second factor")
-      )
-    )))
-  }
-  roles$arm[under] <- roles$name[under]
-  roles$role[under] <- "value"
-  roles$by[under] <- "heading"
-  roles[[as]] <- ifelse(under, roles$label, NA)
-  sheet$roles <- roles
-  sheet
-}
-
-# numbers without a heading beside an arm: passes of it, or of several metrics
-headless_columns <- function(sheet, roles, open) {
-  said <- if (isTRUE(sheet$grid$said_passes)) "passes" else answered(sheet$said, "headless")
-  if (is.null(said)) {
-    row <- sheet$grid$cells[sheet$passes[1], ]
-    return(asking(sheet, new_question(
-      "headless", paste0("the table has no heading: what are the numbers behind '", row[!open][1], "'?"),
-      list(
-        answer_choice("headless", "passes", "passes of one metric"),
-        answer_choice("headless", "metrics", "one pass of several metrics"),
-        answer_choice("headless", "heading", "its first row is the heading")
-      )
-    )))
-  }
-  roles$by[open] <- "declared"
-  roles$role[open] <- if (said == "passes") "value" else "measured"
-  if (said == "passes") roles$pass[open] <- as.character(seq_len(sum(open)))
-  roles$name[open & said == "metrics"] <- paste("column", roles$column[open & said == "metrics"])
-  sheet$roles <- roles
-  sheet
-}
-
-columns_that_count <- function(sheet, roles) {
-  vapply(roles$column, function(j) {
-    v <- sheet$grid$cells[sheet$passes, j]
-    length(v) > 1 && identical(v, as.character(seq_along(v)))
-  }, NA)
-}
-
-bare_name <- function(name) {
-  unit <- vapply(name, function(n) unit_said(n)$inside && !is.na(unit_said(n)$unit), NA)
-  ifelse(unit, without_unit(name), name)
-}
-
 # one of two that is the same in all rows says nothing
 one_of_two <- function(sheet, role, at) {
   if (role == "value" && !all(is.na(sheet$roles$arm[at]) & is.na(sheet$roles$pass[at]))) {
@@ -244,7 +123,7 @@ role_by_cells <- function(sheet, j) {
   if (roles$type[j] %in% c("word", "end", "time", "mixed")) {
     return(role_of_words(sheet, j, name, v, across))
   }
-  if (!is.na(roles$name[j]) && names_a_metric(roles$name[j]) && !across) {
+  if (!is.na(roles$name[j]) && measured_by_heading(roles$name[j]) && !across) {
     return("measured")
   }
   role_of_numbers(sheet, j, name, v, across)

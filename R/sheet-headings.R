@@ -98,10 +98,13 @@ unit_by_heading <- function(name) {
 
 #' Is this heading known as a number that is measured?
 #' @noRd
-names_a_metric <- function(headings) {
+names_a_metric <- function(headings) measured_by_heading(headings) | has_word(headings, quantity_words)
+
+#' Does a heading leave no doubt that its numbers were measured? A price, a clock may be what was set
+#' @noRd
+measured_by_heading <- function(headings) {
   unit <- vapply(headings, function(h) empty_na(unit_said(h)$unit), "")
-  nzchar(unit) | headings %in% captured_ids() | !is.na(better_from_name(headings, unit)) |
-    is_unit(headings) | has_word(headings, quantity_words)
+  nzchar(unit) | headings %in% captured_ids() | !is.na(better_from_name(headings, unit)) | is_unit(headings)
 }
 
 # what a number so called measures, whichever direction is better

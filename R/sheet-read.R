@@ -175,68 +175,6 @@ row_parts <- function(sheet, cells, at) {
   rows
 }
 
-#' Ids of passes: a number is one within its arm, workload or context; without any, each row is a pass
-#' @noRd
-with_passes <- function(out, sheet) {
-  several <- length(unique(out$arm[!is.na(out$arm)])) > 1
-  own <- empty_to(out$pass, NA_character_)
-  number <- empty_to(out$.number, NA_character_)
-  if (is.null(out$pass) && is.null(out$.number)) {
-    key <- out[intersect(c("arm", "workload", "segment", "context", "block", "metric"), names(out))]
-    if (sheet$layout$kind %in% c("across", "above", "below") || "metric" %in% sheet$roles$role) {
-      own <- as.character(ordinal_within(c(key, list(out$.column))))
-    } else {
-      own <- as.character(match(out$.row, sheet$passes))
-      out$pass <- own
-      out$.number <- NULL
-      return(out)
-    }
-    out$pass <- paste(out$arm, own)
-    return(within_places(out, sheet))
-  }
-  if (!is.null(out$.number) && is.null(out$pass)) {
-    # several rows of one arm beside numbered columns are passes of their own
-    key <- c(out[intersect(c("arm", "workload", "segment", "context", "metric"), names(out))], list(out$.column))
-    again <- if (sheet$layout$kind == "parts") rep(1L, length(number)) else ordinal_within(key)
-    id <- if (any(again > 1)) paste0(sheet$grid$line[out$.row], ".", number) else number
-    out$pass <- paste(out$arm, id)
-    out$.number <- NULL
-    return(within_places(out, sheet))
-  }
-  bare <- is.na(own)
-  if (any(bare)) own[bare] <- paste(sheet$grid$row, sheet$grid$line[out$.row[bare]])
-  out$pass <- own
-  out$.number <- NULL
-  if ("part" %in% names(out)) {
-    return(out)
-  }
-  arms <- tapply(out$arm, out$pass, function(a) length(unique(a)) > 1)
-  called <- which(sheet$roles$role %in% "pass")
-  within_arms <- !identical(tolower(sheet$roles$name[called]), "pass") || isTRUE(mean(arms) >= 0.5)
-  if (several && within_arms && any(arms)) out$pass <- paste(out$arm, out$pass)
-  within_places(out, sheet)
-}
-
-ordinal_within <- function(keys) {
-  code <- do.call(paste, c(unname(keys), sep = "\r"))
-  as.integer(stats::ave(seq_along(code), code, FUN = seq_along))
-}
-
-# numbers that begin again in each context, or block, are others there
-within_places <- function(out, sheet) {
-  key <- function() {
-    do.call(paste, c(unname(out[intersect(
-      c("pass", "workload", "segment", "metric", "part"),
-      names(out)
-    )]), sep = "\r"))
-  }
-  for (place in intersect(c("context", "block"), names(out))) {
-    if (!anyDuplicated(key())) break
-    out$pass <- ifelse(is.na(out[[place]]), out$pass, paste(out$pass, out[[place]]))
-  }
-  out
-}
-
 #' The text of numbers as numbers; how a pass ended stands in place of one
 #' @noRd
 numbers_of_rows <- function(long, sheet) {
@@ -300,12 +238,6 @@ numbers_of_rows <- function(long, sheet) {
   list(rows = rows, questions = questions)
 }
 
-# a word of our own stays, another is translated
-outcome_words <- function(text) {
-  as <- ifelse(tolower(text) %in% words_fine, "ok", end_of_word(text))
-  ifelse(text %in% outcomes | is.na(as) | as == "excluded", text, as)
-}
-
 # a pass without a number has the unit of the others
 units_alike <- function(rows) {
   metric <- empty_to(rows$metric, rep("score", nrow(rows)))
@@ -316,97 +248,3 @@ units_alike <- function(rows) {
   }
   rows
 }
-
-#' Outcomes and roles of passes, by the cells that say them
-#' @noRd
-ends_of_rows <- function(rows, end, sheet) {
-  roles <- sheet$roles
-  cells <- sheet$grid$cells
-  n <- nrow(rows)
-  outcome <- if (!is.null(rows$outcome)) outcome_words(rows$outcome) else rep(NA_character_, n)
-  role <- if (!is.null(rows$role)) rows$role else rep(NA_character_, n)
-  reason <- if (!is.null(rows$reason)) rows$reason else rep(NA_character_, n)
-  mark <- function(as, words) {
-    ended <- !is.na(as) & as != "excluded" & outcome %in% c(NA, "ok")
-    outcome[ended] <<- as[ended]
-    out <- as %in% "excluded" & role %in% c(NA, "counted")
-    role[out] <<- "excluded"
-    reason[out & is.na(reason)] <<- words[out & is.na(reason)]
-  }
-  mark(end, rows$text)
-  told <- function(j) cells[rows$.row, j]
-  # where a row holds a pass of each arm, nobody knows whose end it was
-  if (!holds_several_arms(sheet)) {
-    for (j in which(roles$role %in% "status")) mark(end_of_word(told(j)), told(j))
-    silent <- is.na(rows$value)
-    names <- unlist(rows[intersect(c("arm", "workload"), names(rows))], use.names = FALSE)
-    for (j in which(roles$role %in% c("note", "pass", "row number"))) {
-      as <- end_in_text(told(j))
-      # a name of an arm or a workload neither fails nor excludes a pass
-      as[as %in% end_in_text(unique(names))] <- NA
-      counts <- silent | roles$role[j] != "note" | as %in% "excluded" &
-        grepl("^[^[:space:]]*(exclu|discard|invalid|ung)",
-          told(j),
-          ignore.case = TRUE
-        )
-      mark(ifelse(counts, as, NA), told(j))
-    }
-  }
-  for (j in which(roles$role %in% c("valid", "excluded"))) {
-    out <- tolower(told(j)) %in% if (roles$role[j] == "valid") words_no else words_yes
-    mark(ifelse(out, "excluded", NA), paste0(roles$name[j], ": ", told(j)))
-  }
-  rows[c("outcome", "role", "reason")] <- list(outcome, warm_rows(rows, role, sheet), reason)
-  rows$arm[rows$role %in% "warm_up"] <- warm_arm(rows$arm[rows$role %in% "warm_up"])
-  if (any(!is.na(rows$outcome))) rows$outcome[is.na(rows$outcome)] <- "ok"
-  if (any(!is.na(rows$role))) rows$role[is.na(rows$role)] <- "counted"
-  whole_passes(rows)
-}
-
-# a row that holds a pass of each arm, or several passes
-holds_several_arms <- function(sheet) {
-  sheet$layout$kind %in% c("across", "above", "below") || any(sheet$roles$role %in% "value" & !is.na(sheet$roles$pass))
-}
-
-#' Warm-ups by what they are called: the label of a pass, a phase, a heading, an arm that has others of its name
-#' @noRd
-warm_rows <- function(rows, role, sheet) {
-  roles <- sheet$roles
-  if (any(roles$role %in% "role")) {
-    return(role)
-  }
-  warm <- rep(FALSE, nrow(rows))
-  for (j in which(roles$role %in% c("pass", "note", "pass note"))) {
-    text <- sheet$grid$cells[rows$.row, j]
-    said <- says_warm_up(text) & !grepl(negated, text, ignore.case = TRUE)
-    # a note says more than that
-    warm <- warm | said & (roles$role[j] != "note" | nchar(empty_na(text)) < 14)
-  }
-  for (j in which(roles$role %in% "warm_up")) warm <- warm | tolower(sheet$grid$cells[rows$.row, j]) %in% words_yes
-  if (!is.null(roles$warm)) warm <- warm | roles$warm[rows$.column] %in% TRUE
-  arm <- says_warm_up(rows$arm) & warm_arm(rows$arm) %in% rows$arm
-  # an arm that has nothing else is not left without a pass
-  if (all(rows$arm %in% rows$arm[!warm])) role[warm & role %in% c(NA, "counted")] <- "warm_up"
-  role[arm & role %in% c(NA, "counted")] <- "warm_up"
-  role
-}
-
-warm_arm <- function(arm) {
-  ifelse(says_warm_up(arm), trimws(gsub("[[:space:]([{_.,:;-]+$", "", sub(paste0(warm_words, ".*$"), "", arm,
-    ignore.case = TRUE
-  ))), arm)
-}
-
-# what was said of one number of a pass holds for the whole pass, whatever else it gave
-whole_passes <- function(rows) {
-  pass <- do.call(paste, c(unname(as.list(rows[intersect(c("pass", "part", "workload"), names(rows))])), sep = "\r"))
-  for (column in c("outcome", "role", "reason")) {
-    v <- rows[[column]]
-    said <- !is.na(v) & !v %in% c("ok", "counted")
-    if (!any(said)) next
-    rows[[column]] <- ifelse(said, v, empty_to_each(v[said][match(pass, pass[said])], v))
-  }
-  rows
-}
-
-empty_to_each <- function(a, b) ifelse(is.na(a), b, a)

@@ -47,6 +47,9 @@ test_that("numbers under headings that nobody knows are measured, or asked about
   expect_setequal(r$context, c("4", "8"))
   asked(c("arm,crashes,fps", "a,0,100", "a,1,101", "b,0,100", "b,0,104"), "number")
   asked(data.frame(arm = c("a", "a", "b", "b"), fps = 100:103, voltage = c(1.1, 1.1, 1.2, 1.2)), "number")
+  # a price is a fact of the arm as a rule
+  asked(c("arm,price,fps", "a,499,100", "a,499,101", "b,599,104", "b,599,106"), "number")
+  expect_error(read_readings(write_lines("arm,fps,fps", "a,100,80", "b,104,82")), "two columns are called 'fps'")
   # more than any setting, and different in each pass
   gloss <- read_readings(write_lines("arm,gloss", "a,98.5", "a,97.2", "b,91.4", "b,92.6"), better = c(gloss = "higher"))
   expect_identical(gloss$value, c(98.5, 97.2, 91.4, 92.6))
