@@ -16,8 +16,8 @@
 #' score <- c(100, 101, 99, 100, 104, 105, 103, 104)
 #' power <- c(50, 51, 50, 49, 70, 71, 70, 69)
 #' table <- rbind(
-#'   data.frame(passes, metric = "score", value = score, unit = "points"),
-#'   data.frame(passes, metric = "power", value = power, unit = "W")
+#'   data.frame(passes, metric = "score", value = score, unit = "points", better = "higher"),
+#'   data.frame(passes, metric = "power", value = power, unit = "W", better = "lower")
 #' )
 #' plot_cost(table, metric = "score", cost = "power", baseline = "eco")
 plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = NULL, ...) {

@@ -89,7 +89,7 @@ findings_of_sheet <- function(sheet, rows) {
 lines_without_number <- function(rows, row) {
   ended <- !rows$outcome %in% c(NA, "ok")
   lines <- setdiff(rows$.line, rows$.line[!is.na(rows$value) | ended])
-  if (length(lines)) {
+  if (length(lines) && any(!is.na(rows$value))) {
     new_finding("note", "rows_without_number", n = count_of(length(lines), "row"), row = row, lines = lines)
   }
 }

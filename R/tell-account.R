@@ -67,7 +67,9 @@ read_lines <- function(readings) {
   passes <- range(read$passes)
   metrics <- vapply(split_in_order(seq_len(nrow(read)), read$metric), function(at) {
     unit <- read$unit[at[1]]
-    span <- range(c(read$lowest[at], read$highest[at]), na.rm = TRUE, finite = TRUE)
+    seen <- c(read$lowest[at], read$highest[at])
+    seen <- seen[is.finite(seen)]
+    span <- if (length(seen)) range(seen) else c(NA, NA)
     paste0(read$metric[at[1]], if (all(is.finite(span))) {
       paste0(
         " ", show_exact(signif(span[1], 5)), " to ", show_exact(signif(span[2], 5)),
