@@ -75,6 +75,7 @@ test_that("a spread is not taken for what it is a spread of, and a table of mean
     read_readings(means), "honestmargin_error_asked", "'fps sd' better.*no pass.*claim.*--better 'fps sd=lower'"
   )
   each <- rbind(means, means)
+  each$`fps sd` <- each$`fps sd` + c(0, 0, 0.3, 0.4)
   asked <- expect_error(read_readings(each), "'fps sd' better", class = "honestmargin_error_needed")
   expect_no_match(conditionMessage(asked), "claim")
   readings <- read_readings(each, better = c(`fps sd` = "lower"))
