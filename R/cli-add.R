@@ -44,11 +44,12 @@ kind_of_added <- function(path) {
   if (!is.null(sheet_ending(path)) || grepl(json_ending, path, ignore.case = TRUE)) {
     return("table")
   }
-  first <- tryCatch(utils::head(lines_of_table(path)$lines, 1), error = function(e) character())
-  headings <- if (length(first)) gsub("\"", "", strsplit(first, "[;,\t]")[[1]])
+  lines <- tryCatch(first_lines(path, 60), error = function(e) character())
+  # a few numbers are scores, and frames of nothing
+  headings <- if (length(lines)) gsub("\"", "", strsplit(lines[1], "[;,\t]")[[1]])
   if (length(headings) && (name_the_arm(headings) || any(tolower(headings) %in% reading_columns))) {
     "table"
-  } else if (holds_frames(path, NULL)) {
+  } else if (length(lines) > 50 && holds_frames(path, NULL)) {
     "log"
   } else if (holds_sensors(path)) {
     "sensors"
@@ -58,12 +59,15 @@ kind_of_added <- function(path) {
 }
 
 add_table <- function(folder, path, options) {
+  plan <- read_plan(folder)
   said <- said_of_input(path, options)
-  added <- read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
-    add_passes(folder, path,
+  # what is tried while somebody chooses is only read
+  rows <- read_asking(path, said, keep = isTRUE(options$keep), read = function(said) {
+    read_for_plan(plan, path,
       columns = said$columns, answer = said$answer, sheet = said$sheet, names = said$names, better = said$better
     )
   })
+  added <- store_table(folder, plan, path, rows)
   tell_user(count_of(nrow(added), "pass", "passes"), " stored from ", some_of(path, 3))
   lines <- finding_lines(findings(added))
   if (length(lines)) tell_user(paste(lines, collapse = "\n"))

@@ -48,7 +48,10 @@ kept_layout <- function(path, layout = NULL) {
     return(NULL)
   }
   given <- layout_given(file, c(layout_keys, table_keys))$layout
-  lapply(given[intersect(names(given), table_keys)], function(v) if (is.list(v)) unlist(v) else v)
+  # a role of several columns lists them
+  lapply(given[intersect(names(given), table_keys)], function(v) {
+    if (is.list(v)) stats::setNames(unlist(v, use.names = FALSE), rep(names(v), lengths(v))) else v
+  })
 }
 
 #' Read a table, asking at a terminal what is open
@@ -113,8 +116,9 @@ with_choice <- function(said, one) {
 
 keep_layout <- function(path, said) {
   file <- layout_beside(path)
-  kept <- lapply(Filter(length, said), function(v) if (is.null(names(v))) v else as.list(v))
-  # a role may stand several times, which a list with names would lose
+  kept <- lapply(Filter(length, said), function(v) {
+    if (is.null(names(v))) v else lapply(split(v, factor(names(v), unique(names(v)))), unname)
+  })
   yaml::write_yaml(kept, file)
   tell_user("kept in ", file)
 }

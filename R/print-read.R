@@ -3,8 +3,7 @@
 #' The account of what an answer rests on, folded for a terminal; nothing where no table was read
 #' @noRd
 shown_read <- function(x) {
-  readings <- if (inherits(x, "honestmargin_readings")) x else attr(x, "weighed")
-  lines <- if (inherits(readings, "honestmargin_readings")) read_lines(readings)
+  lines <- read_lines(readings_behind(x))
   if (length(lines)) c("", fold(lines, first = "", rest = "  "))
 }
 

@@ -19,11 +19,23 @@
 add_passes <- function(x, path, columns = NULL, answer = NULL, sheet = NULL, names = NULL, better = NULL) {
   folder <- folder_of(x)
   plan <- read_plan(folder)
+  store_table(folder, plan, path, read_for_plan(plan, path,
+    columns = columns, answer = answer, sheet = sheet, names = names, better = better
+  ))
+}
+
+#' A table read by what a plan knows of it: its metrics and its baseline
+#' @param ... As in [read_readings()].
+#' @noRd
+read_for_plan <- function(plan, path, ...) {
   baseline <- plan$setting$baseline
-  rows <- read_readings(path,
-    columns = columns, answer = answer, sheet = sheet, names = names, better = better, metrics = plan_metrics(plan),
-    baseline = if (length(baseline)) show_exact(baseline, 15)
-  )
+  read_readings(path, ..., metrics = plan_metrics(plan), baseline = if (length(baseline)) show_exact(baseline, 15))
+}
+
+#' Readings as passes of a study: all of them or none
+#' @param rows From `read_for_plan()`. @param path The files they were read from, so that each is taken once.
+#' @noRd
+store_table <- function(folder, plan, path, rows) {
   hash <- vapply(path, cli::hash_file_sha256, "", USE.NAMES = FALSE)
   if (has_ledger(folder) && any(hash %in% with_store(folder, store_taken)$hash)) {
     abort_input("was added before", path, "a table is added once; correct single numbers with honestmargin correct")

@@ -37,7 +37,7 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
       ))
     },
     tags$p(class = "small", answers_rest_on(verdicts)),
-    lapply(read_lines_of(x), function(line) tags$p(class = "small", line))
+    lapply(read_lines(readings_behind(x)), function(line) tags$p(class = "small", line))
   )
 }
 

@@ -3,14 +3,14 @@
 #' Settle what is left, or ask
 #' @param sheet With `layout`.
 #' @noRd
-settle_columns <- function(sheet, said) {
+settle_columns <- function(sheet) {
   sheet <- columns_of_layout(sheet)
   roles <- sheet$roles
   for (role in single_roles) {
     at <- which(roles$role %in% role)
     if (length(at) > 1) sheet <- one_of_two(sheet, role, at)
   }
-  for (j in which(is.na(sheet$roles$role))) sheet <- settle_column(sheet, j, said)
+  for (j in which(is.na(sheet$roles$role))) sheet <- settle_column(sheet, j)
   assert_names_apart(sheet)
   ask_rounds(ask_loops(sheet))
 }
@@ -97,7 +97,7 @@ is_constant <- function(sheet, j) {
 
 #' The role of one column by its cells, or a question
 #' @noRd
-settle_column <- function(sheet, j, said) {
+settle_column <- function(sheet, j) {
   role <- role_by_cells(sheet, j)
   if (is.character(role)) {
     sheet$roles$role[j] <- role

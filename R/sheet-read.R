@@ -17,7 +17,7 @@ read_grid <- function(grid, said = list()) {
   sheet <- find_layout(sheet, said)
   if (length(sheet$layout)) {
     for (step in list(settle_sections, settle_columns, settle_sums, fill_merged)) {
-      sheet <- step(sheet, said)
+      sheet <- step(sheet)
     }
     long <- if (!length(sheet$questions)) long_rows(sheet)
     if (!is.null(long)) {

@@ -40,6 +40,14 @@ part_rows <- function(sheet) {
   sheet
 }
 
+# rows that are no passes, with the reason
+leave_rows <- function(sheet, rows, why) {
+  sheet$left_out <- rbind(sheet$left_out, data.frame(row = rows, why = rep(why, length(rows))))
+  sheet$passes <- setdiff(sheet$passes, rows)
+  sheet$summed <- setdiff(sheet$summed, rows)
+  sheet
+}
+
 # rows with fewer cells than the heading: where the missing one stood is not known
 short_rows_out <- function(sheet) {
   short <- intersect(sheet$grid$short, sheet$body)
@@ -48,10 +56,7 @@ short_rows_out <- function(sheet) {
     return(sheet)
   }
   if (identical(said, "out")) {
-    sheet$left_out <- rbind(sheet$left_out, data.frame(row = short, why = "fewer cells than the heading"))
-    sheet$passes <- setdiff(sheet$passes, short)
-    sheet$summed <- setdiff(sheet$summed, short)
-    return(sheet)
+    return(leave_rows(sheet, short, "fewer cells than the heading"))
   }
   asking(sheet, new_question(
     "fields", paste0(
@@ -91,7 +96,7 @@ called_sums <- function(sheet) {
 
 #' The sections of a table: each row of it is of the title above
 #' @noRd
-settle_sections <- function(sheet, said) {
+settle_sections <- function(sheet) {
   cells <- sheet$grid$cells
   if (sheet$layout$kind != "sections") {
     return(settle_lone(sheet))
@@ -99,22 +104,22 @@ settle_sections <- function(sheet, said) {
   title <- section_title(cells[cbind(sheet$lone, sheet$lone_at)])
   of <- findInterval(sheet$body, sheet$lone)
   # a title of which no row is, above all others, is that of the whole table
-  used <- sort(unique(of))
-  if (any(of == 0)) {
+  early <- sheet$body[of == 0]
+  if (length(early) && is.null(answered(sheet$said, "sections"))) {
     return(asking(sheet, new_question(
       "sections", "some rows stand above the first title, so their arm is not known",
-      list(answer_choice("sections", "out", "leave these rows out"))
+      list(answer_choice("sections", "out", "leave these rows out")), early
     )))
   }
-  sheet$section <- title[of]
-  sheet$titles <- sheet$lone[used]
+  if (length(early)) sheet <- leave_rows(sheet, early, "above the first title")
+  sheet$section <- ifelse(of == 0, NA, title[pmax(of, 1)])
+  sheet$titles <- sheet$lone[sort(unique(of[of > 0]))]
   sheet
 }
 
 # titles and notes; between rows of passes they may say what was run
 settle_lone <- function(sheet) {
   inside <- sheet$lone[sheet$lone > min(sheet$body, Inf) & sheet$lone < max(sheet$body, 0)]
-  above <- sheet$lone[sheet$lone < min(sheet$body, Inf)]
   if (!length(inside)) {
     return(sheet)
   }
@@ -147,33 +152,30 @@ settle_lone <- function(sheet) {
 #'
 #' Only if the first is written, no value twice running, and every combination of keys then has the same passes.
 #' @noRd
-fill_merged <- function(sheet, said) {
+fill_merged <- function(sheet) {
   cells <- sheet$grid$cells
   sheet$filled <- cells
   # a round, a segment or a level may be none; an arm, a scene and a metric are written or merged
   needed <- sheet$roles$role %in% c("arm", "workload", "metric") |
     sheet$roles$role %in% "context" & !tolower(sheet$roles$name) %in% "context"
   keys <- which(needed)
-  for (j in keys) {
+  keys <- keys[vapply(keys, function(j) !all(is.na(cells[sheet$passes, j])), NA)]
+  said <- answered(sheet$said, "blank")
+  if (identical(said, "out")) {
+    open <- rowSums(is.na(cells[sheet$passes, keys, drop = FALSE])) > 0
+    return(leave_rows(sheet, sheet$passes[open], "a key is missing"))
+  }
+  merged <- keys[vapply(keys, function(j) anyNA(cells[sheet$passes, j]), NA)]
+  for (j in merged) {
     v <- cells[sheet$passes, j]
-    if (!anyNA(v) || all(is.na(v))) next
-    given <- which(!is.na(v))
-    written <- v[given]
-    if (given[1] != 1 || any(written[-1] == written[-length(written)])) {
-      sheet <- asking(sheet, ask_blank(sheet, j))
-      next
+    written <- v[!is.na(v)]
+    # above the first there is nothing that it could be merged with
+    if (is.na(v[1]) || is.null(said) && any(written[-1] == written[-length(written)])) {
+      return(asking(sheet, ask_blank(sheet, j)))
     }
     sheet$filled[sheet$passes, j] <- written[cumsum(!is.na(v))]
-    sheet$merged <- c(sheet$merged, j)
   }
-  if (length(sheet$merged) && is.null(answered(sheet$said, "blank")) && !fills_evenly(sheet)) {
-    sheet <- asking(sheet, ask_blank(sheet, sheet$merged[1]))
-  }
-  if (identical(answered(sheet$said, "blank"), "out")) {
-    open <- rowSums(is.na(cells[sheet$passes, keys, drop = FALSE])) > 0
-    sheet$left_out <- rbind(sheet$left_out, data.frame(row = sheet$passes[open], why = "a key is missing"))
-    sheet$passes <- sheet$passes[!open]
-  }
+  if (length(merged) && is.null(said) && !fills_evenly(sheet)) sheet <- asking(sheet, ask_blank(sheet, merged[1]))
   sheet
 }
 
@@ -182,7 +184,9 @@ ask_blank <- function(sheet, j) {
   new_question(
     "blank", paste0("cells of '", name, "' are empty: merged with the cell above, or missing?"),
     list(
-      answer_choice("blank", "above", "each is what stands above it"),
+      if (!is.na(sheet$grid$cells[sheet$passes[1], j])) {
+        answer_choice("blank", "above", "each is what stands above it")
+      },
       answer_choice("blank", "out", "leave those rows out")
     )
   )

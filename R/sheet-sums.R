@@ -2,7 +2,7 @@
 
 #' Which rows that are called like a sum are one
 #' @noRd
-settle_sums <- function(sheet, said) {
+settle_sums <- function(sheet) {
   if (!length(sheet$summed)) {
     return(unnumbered_rows(sheet))
   }
@@ -20,7 +20,7 @@ settle_sums <- function(sheet, said) {
       sums_rows(sheet, row, at[1])
     }
     if (isTRUE(sum)) {
-      sheet$left_out <- rbind(sheet$left_out, data.frame(row = row, why = paste0("'", word, "'")))
+      sheet <- leave_rows(sheet, row, paste0("'", word, "'"))
     } else if (isFALSE(sum)) {
       sheet$passes <- sort(c(sheet$passes, row))
     } else {
@@ -86,8 +86,7 @@ unnumbered_rows <- function(sheet) {
         ), open
       ))
     } else if (length(open) && said == "out") {
-      sheet$left_out <- rbind(sheet$left_out, data.frame(row = open, why = "no number of a pass"))
-      sheet$passes <- setdiff(sheet$passes, open)
+      sheet <- leave_rows(sheet, open, "no number of a pass")
     }
   }
   ask_mean_rows(sheet)
@@ -118,9 +117,7 @@ ask_mean_rows <- function(sheet) {
     }
   }
   if (identical(said, "out")) {
-    sheet$left_out <- rbind(sheet$left_out, data.frame(row = sheet$passes[last], why = "the mean of the rows above"))
-    sheet$passes <- sheet$passes[-last]
-    return(sheet)
+    return(leave_rows(sheet, sheet$passes[last], "the mean of the rows above"))
   }
   asking(sheet, new_question(
     "mean_rows", "the last row of each arm is the mean of the rows above it",

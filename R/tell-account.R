@@ -14,7 +14,7 @@
 #' writeLines(c("card,run,fps", "off,1,100.5", "off,2,101.2", "on,1,104.1", "on,2,103.9"), file)
 #' what_was_read(read_readings(file, baseline = "off"))
 what_was_read <- function(x) {
-  readings <- if (inherits(x, "honestmargin_readings")) x else if (is_study(x)) x$readings else attr(x, "readings")
+  readings <- readings_behind(x)
   if (is.null(readings)) {
     abort_input("nothing that was read", todo = "give what read_readings(), read_study() or weigh() returned")
   }
@@ -38,6 +38,14 @@ what_was_read <- function(x) {
   )
 }
 
+#' The readings that an answer rests on: themselves, or those that were weighed; `NULL` for anything else
+#' @noRd
+readings_behind <- function(x) {
+  behind <- if (inherits(x, "honestmargin_verdicts")) attr(x, "weighed") else x
+  if (is_study(behind)) behind <- behind$readings
+  if (inherits(behind, "honestmargin_readings")) behind
+}
+
 account_columns <- function(account) {
   parts <- if (is.null(account$parts)) list(account) else account$parts
   empty_to(
@@ -55,7 +63,7 @@ account_left <- function(account) {
 #' @noRd
 read_lines <- function(readings) {
   if (is.null(attr(readings, "account"))) {
-    return(character())
+    return(NULL)
   }
   read <- what_was_read(readings)
   left <- attr(read, "left_out")
@@ -104,8 +112,7 @@ read_lines <- function(readings) {
 
 # what the headline has to say of how the table was read
 read_clause <- function(verdicts) {
-  readings <- attr(verdicts, "weighed")
-  account <- if (inherits(readings, "honestmargin_readings")) attr(readings, "account")
+  account <- attr(readings_behind(verdicts), "account")
   if (is.null(account)) {
     return(NULL)
   }
@@ -120,13 +127,11 @@ read_clause <- function(verdicts) {
   if (length(said)) paste0("(", paste(said, collapse = "; "), ": see Read.)")
 }
 
-read_lines_of <- function(x) if (inherits(x, "honestmargin_readings")) read_lines(x)
-
 #' The same as a list, for JSON
 #' @noRd
 read_as_list <- function(x) {
-  readings <- if (inherits(x, "honestmargin_readings")) x else attr(x, "weighed")
-  if (!inherits(readings, "honestmargin_readings") || is.null(attr(readings, "account"))) {
+  readings <- readings_behind(x)
+  if (is.null(attr(readings, "account"))) {
     return(NULL)
   }
   read <- what_was_read(readings)

@@ -46,6 +46,13 @@ test_that("a table weighs alike as CSV, as a data frame, as JSON records, as a s
   }
 })
 
+test_that("what was read is known of readings, of verdicts and of a study", {
+  readings <- read_readings(write_lines("arm,score", "a,100", "b,104", "a,101", "b,105"))
+  expect_identical(what_was_read(weigh(readings, "a")), what_was_read(readings))
+  expect_setequal(what_was_read(read_study(demo_study()))$workload, c("harbour", "tunnel", "pebblemark"))
+  expect_error(what_was_read(list()), class = "honestmargin_error_input")
+})
+
 test_that("in R, columns of a data frame are used as the same file's are", {
   rows <- data.frame(
     arm = rep(c("off", "on"), 4), game = rep(c("lake", "town"), each = 4), fps = c(
@@ -84,6 +91,11 @@ test_that("at a terminal questions have numbered choices with what each would ma
   again <- run_cli("weigh", table, "--format", "json")
   expect_identical(again$status, 0L, info = again$stderr)
   expect_equal(jsonlite::fromJSON(again$stdout)$verdicts$baseline_value, sqrt(1204 * 1207), tolerance = 1e-6)
+  # two columns of one role
+  both <- file.path(folder, "both.csv")
+  writeLines(c("card,tester,shop,fps", "Old,Ada,x,100.5", "New,Bo,y,104.5", "Old,Bo,y,101.5", "New,Ada,x,105"), both)
+  first <- run_cli("weigh", both, "-b", "Old", "--columns", "note=tester,note=shop", "--keep", "--format", "csv")
+  expect_identical(run_cli("weigh", both, "--format", "csv")$stdout, first$stdout)
   # written by hand, it works for another table
   layout <- file.path(folder, "mine.yml")
   writeLines(c("columns: {arm: Kram, value: Zahl}", "baseline: x", "better: {score: lower}"), layout)
@@ -177,5 +189,13 @@ test_that("one verb adds files of any kind, and typed numbers", {
   expect_match(added$stderr, "4 passes stored from")
   expect_match(run_cli("add", folder, table)$stderr, "was added before")
   expect_match(run_cli("add", folder, "--arm", "on", "score=104.4")$stderr, "stored as pass")
+  # while somebody chooses, nothing is stored
+  asking <- write_lines("card;shift;score", "off;early;100,5", "on;late;104,1", "off;late;101,2", "on;early;103,8")
+  chosen <- processx::run("sh", c("-c", paste("printf '3\\n' |", launcher, "add", folder, asking)),
+    env = c("current", HONESTMARGIN_ASK = "yes"), error_on_status = FALSE
+  )
+  expect_match(chosen$stderr, "3. neither; leave it out - Read 4 values", fixed = TRUE)
+  expect_identical(chosen$status, 0L, info = chosen$stderr)
+  expect_identical(sum(read_study(folder)$passes$outcome == "ok"), 9L)
   expect_match(run_cli("take", folder, tempdir(), "--yes")$stderr, "take is now part of add")
 })

@@ -75,6 +75,12 @@ test_that("merged cells are filled where nothing speaks against it, and asked ab
   expect_identical(y$arm, rep(rep(c("off", "on"), each = 2), 2))
   asked("arm,score", "a,100", ",101", "a,104", "b,103", code = "blank")
   asked("arm,score", "a,100", ",101", ",102", "b,103", code = "blank")
+  # both answers end where they say
+  blanks <- write_lines("arm,score", "a,100", ",101", "a,104", "b,103")
+  expect_identical(read_readings(blanks, answer = c(blank = "above"))$arm, c("a", "a", "a", "b"))
+  expect_identical(read_readings(blanks, answer = c(blank = "out"))$value, c(100, 104, 103))
+  none_above <- write_lines("arm,score", ",100", "a,101", "b,104", "b,103")
+  expect_identical(read_readings(none_above, answer = c(blank = "out"))$value, c(101, 104, 103))
   written <- withr::local_tempfile(fileext = ".csv")
   utils::write.csv(data.frame(arm = c("a", "b", "a"), score = c(1.5, 2, 1.6)), written)
   expect_identical(read_readings(written)$value, c(1.5, 2, 1.6))
@@ -270,6 +276,11 @@ test_that("tables parted by blanks, in a frame of strokes, with units below the 
     r <- read(blocks, baseline = sub(":", "", titles[1]))
     expect_identical(r$arm, rep(sub(":", "", titles), each = 2))
   }
+  early <- write_lines("run,fps", "1,90", "off", "1,100", "2,101", "on", "1,105", "2,106")
+  asked(readLines(early), baseline = "off", code = "sections")
+  later <- read_readings(early, baseline = "off", answer = c(sections = "out"))
+  expect_identical(later$value, c(100, 101, 105, 106))
+  expect_identical(left_out(later), "line 2 above the first title")
   # without titles they are one table
   r <- read("arm,fps", "a,100", "b,101", "arm,fps", "a,102", "b,103")
   expect_identical(r$arm, c("a", "b", "a", "b"))
