@@ -92,14 +92,12 @@ better_from_name <- function(name, unit = NA_character_) {
 
 doubts_direction <- function(name) has_word(name, doubtful_words) | names_a_spread(name)
 
-# a metric that is called by its unit
-better_from_bare_unit <- function(name) better_from_unit(name)
-
 #' The direction that a metric has by itself, by its unit or by its name
 #' @return `NA` where nothing tells.
 #' @noRd
 direction_told <- function(metric, unit = NA_character_) {
-  told <- empty_to(known_metrics()[[metric]]$better, better_from_bare_unit(metric))
+  # a metric may be called by its unit
+  told <- empty_to(known_metrics()[[metric]]$better, better_from_unit(metric))
   if (is.na(told)) better_from_name(metric, unit) else told
 }
 
@@ -125,7 +123,7 @@ resolve_metrics <- function(metric, unit, better, known) {
   at <- match(metric, ids)
   definition <- defined("better", ids)[at]
   # a column that is called by its unit
-  bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_bare_unit(metric))
+  bare <- (is.na(unit) | unit == "") & is.na(definition) & !is.na(better_from_unit(metric))
   unit <- ifelse(bare, ifelse(tolower(metric) == "fps", "fps", metric), unit)
   from_unit <- better_from_unit(unit)
   from_unit[doubts_direction(metric)] <- NA

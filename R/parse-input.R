@@ -17,7 +17,7 @@ grid_of_input <- function(path, said, sheet, names) {
   if (length(path) > 1) {
     return(grid_of_files(path, said, names))
   }
-  input <- if (is.null(sheet_ending(path))) grid_of_text(path, arms = is.null(said$arm)) else grid_of_sheet(path, sheet)
+  input <- grid_of_file(path, sheet, arms = is.null(said$arm))
   c(input, list(row = input$grid$row))
 }
 
@@ -35,7 +35,8 @@ grid_of_files <- function(paths, said, names) {
   if (!all(hold)) {
     assert_results(paths, hold)
     arms <- arms_of_files(paths)
-    return(read_arms(lapply(paths, grid_of_any), arms, said, new_finding("note", "tables_of_arms", arms = arms)))
+    grids <- lapply(paths, grid_of_file, arms = FALSE)
+    return(read_arms(grids, arms, said, new_finding("note", "tables_of_arms", arms = arms)))
   }
   warm <- warm_ups_among(names_apart(paths))
   left <- basename(paths[warm])
@@ -43,7 +44,7 @@ grid_of_files <- function(paths, said, names) {
   each <- on_all_cores(seq_along(paths), worth_it = length(paths) > 40, function(i) cells_of_result(paths[i]))
   grouped <- results_by_names(each, paths, names, said$baseline, said$columns)
   cells <- stack_rows(grouped$cells)
-  cells[c(".line", ".typed")] <- NULL
+  cells$.line <- NULL
   grid <- grid_of_frame(cells, some_of(paths, 3), "result")
   # numbers that JSON holds are no typed ones
   grid$typed <- all(grepl(json_ending, paths, ignore.case = TRUE))
@@ -53,14 +54,8 @@ grid_of_files <- function(paths, said, names) {
   }))
 }
 
-grid_of_any <- function(path) {
-  if (is.null(sheet_ending(path))) {
-    grid_of_text(path,
-      arms = FALSE
-    )
-  } else {
-    grid_of_sheet(path, NULL)
-  }
+grid_of_file <- function(path, sheet = NULL, arms = TRUE) {
+  if (is.null(sheet_ending(path))) grid_of_text(path, arms = arms) else grid_of_sheet(path, sheet)
 }
 
 #' Tables of one arm each

@@ -10,14 +10,8 @@ read_text_table <- function(path, what) {
     cells$.line <- sheet$grid$line[-1]
     return(list(cells = cells, decimal = "point", findings = sheet$findings))
   }
-  opened <- open_text(path, what)
+  opened <- open_table_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
-  if (file.size(opened$file) > 2e7) {
-    abort_input(
-      "more than 20 MB: no table of passes is so long", path,
-      "a log of frames is weighed in its folder, or with a layout: --layout; of other numbers give a row to each pass"
-    )
-  }
   lines <- first_lines(opened$file, -1)
   used <- used_lines(lines)
   if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
@@ -63,12 +57,14 @@ cells_of_text <- function(lines, used, separator, path) {
   cells
 }
 
-# empty ones at the end are cells too
-cells_of_lines <- function(lines, separator) {
+#' Lines as cells; empty ones at the end are cells too
+#' @param inside What is done with the text of a cell in quotes.
+#' @noRd
+cells_of_lines <- function(lines, separator, inside = identity) {
   fields <- split_unquoted(paste0(lines, separator, "."), separator)
   cells <- trimws(unlist(lapply(fields, function(f) f[-length(f)])))
   quoted <- grep("^\".*\"$", cells)
-  cells[quoted] <- substr(cells[quoted], 2, nchar(cells[quoted]) - 1)
+  cells[quoted] <- inside(substr(cells[quoted], 2, nchar(cells[quoted]) - 1))
   unname(split(cells, rep(factor(seq_along(fields)), lengths(fields) - 1)))
 }
 
@@ -93,5 +89,5 @@ named_cells <- function(cells, where) {
 
 same_cells <- function(lines) {
   count <- function(s) lengths(regmatches(lines, gregexpr(s, lines, fixed = TRUE)))
-  any(vapply(c(";", "\t", ","), function(s) all(count(s) > 0) && length(unique(count(s))) == 1, NA))
+  any(vapply(text_separators, function(s) all(count(s) > 0) && length(unique(count(s))) == 1, NA))
 }

@@ -5,14 +5,8 @@ text_separators <- c(";", "\t", ",")
 #' @return A list: `grid` (see `new_grid()`), `findings`.
 #' @noRd
 grid_of_text <- function(path, what = "readings file", arms = TRUE) {
-  opened <- open_text(path, what)
+  opened <- open_table_text(path, what)
   if (opened$temporary) on.exit(unlink(opened$file))
-  if (file.size(opened$file) > 2e7) {
-    abort_input(
-      "more than 20 MB: no table of passes is so long", path,
-      "a log of frames is weighed in its folder, or with a layout: --layout; of other numbers give a row to each pass"
-    )
-  }
   text <- lines_of_table(opened$file)
   if (is_json(text$lines, path)) {
     table <- grid_of_json(text$lines, path, arms)
@@ -27,6 +21,20 @@ grid_of_text <- function(path, what = "readings file", arms = TRUE) {
     )
   }
   list(grid = grid_of_lines(text$lines, path), findings = bind_findings(opened$findings, text$findings))
+}
+
+#' As `open_text()`, refused where it is too long for a table
+#' @noRd
+open_table_text <- function(path, what) {
+  opened <- open_text(path, what)
+  if (file.size(opened$file) > 2e7) {
+    if (opened$temporary) unlink(opened$file)
+    abort_input(
+      "more than 20 MB: no table of passes is so long", path,
+      "a log of frames is weighed in its folder, or with a layout: --layout; of other numbers give a row to each pass"
+    )
+  }
+  opened
 }
 
 # what is no UTF-8 is Windows-1252, which every byte can be
@@ -55,14 +63,7 @@ grid_of_lines <- function(lines, path) {
   separator <- separator_of(lines[used])
   fields <- labelled_lines(lines[used])
   if (is.null(fields)) {
-    fields <- if (is.na(separator)) {
-      as.list(trimws(lines[used]))
-    } else {
-      split_cells(
-        lines[used],
-        separator
-      )
-    }
+    fields <- if (is.na(separator)) as.list(trimws(lines[used])) else split_cells(lines[used], separator)
   }
   width <- max(lengths(fields))
   cells <- t(vapply(fields, function(f) c(f, rep(NA_character_, width - length(f))), character(width)))
@@ -86,11 +87,7 @@ separator_of <- function(lines) {
 split_cells <- function(lines, separator) {
   # comments are a cell of their own
   comment <- grepl("^\\s*#(?!N/A)", lines, perl = TRUE) & !seq_along(lines) %in% headed_by_hash(lines, separator)
-  fields <- split_unquoted(paste0(lines, separator, "."), separator)
-  cells <- trimws(unlist(lapply(fields, function(f) f[-length(f)])))
-  quoted <- grep("^\".*\"$", cells)
-  cells[quoted] <- gsub("\"\"", "\"", substr(cells[quoted], 2, nchar(cells[quoted]) - 1), fixed = TRUE)
-  out <- unname(split(cells, rep(factor(seq_along(fields)), lengths(fields) - 1)))
+  out <- cells_of_lines(lines, separator, function(quoted) gsub("\"\"", "\"", quoted, fixed = TRUE))
   out[comment] <- as.list(trimws(lines[comment]))
   out
 }
@@ -113,16 +110,8 @@ labelled_lines <- function(lines) {
     return(NULL)
   }
   rest <- vapply(parts, `[`, "", 3)
-  mark <- if (any(grepl(";", rest))) {
-    "\\s*;\\s*"
-  } else if (all(grepl(
-    "[[:space:]]",
-    trimws(rest)
-  ))) {
-    "[,[:space:]]\\s*"
-  } else {
-    "\\s*,\\s*"
-  }
+  parted <- if (any(grepl(";", rest))) ";" else if (all(grepl("[[:space:]]", trimws(rest)))) "blank" else ","
+  mark <- c(`;` = "\\s*;\\s*", blank = "[,[:space:]]\\s*", `,` = "\\s*,\\s*")[[parted]]
   cells <- Map(function(p, r) c(p[2], strsplit(trimws(r), mark)[[1]]), parts, rest)
   numbers <- vapply(cells, function(f) length(f) > 1 && all(is_number_cell(f[-1])), NA)
   if (all(numbers)) structure(cells, labelled = TRUE)
@@ -147,7 +136,7 @@ without_frame <- function(lines) {
   }
   lines[drawn] <- ""
   cells <- gsub("\\s*\\|\\s*", "\t", gsub("^\\s*\\|\\s*|\\s*\\|\\s*$", "", lines))
-  list(lines = gsub("**", "", cells, fixed = TRUE), outside = outside)
+  list(lines = gsub("**", "", cells, fixed = TRUE))
 }
 
 #' Lines with tabs where blanks part the columns: two blanks, or one where that gives every line as many cells

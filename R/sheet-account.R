@@ -9,8 +9,7 @@ account_of <- function(sheet, rows) {
   roles <- sheet$roles
   fates <- matrix(NA_character_, nrow(cells), ncol(cells))
   head <- sheet$head
-  fates[c(head$row, head$top, head$units), ] <- "heading"
-  fates[c(sheet$again), ] <- "heading"
+  fates[c(head$row, head$top, head$units, sheet$again), ] <- "heading"
   fates[c(head$above, sheet$rules, sheet$lone), ] <- "left out"
   fates[sheet$titles, ] <- "heading"
   column <- c(
@@ -74,7 +73,7 @@ join_accounts <- function(accounts) {
 findings_of_sheet <- function(sheet, rows) {
   roles <- sheet$roles
   times <- roles$name[roles$role %in% "when"]
-  turn <- if (length(sheet$layout)) order_by_times(sheet)
+  turn <- sheet$turn
   bind_findings(
     if (length(turn)) new_finding("note", "order_by_column", columns = times),
     if (length(times) && !length(turn) && !any(roles$role %in% "order")) {
@@ -99,17 +98,14 @@ notes_of_ends <- function(sheet, rows) {
   if (!length(sheet$layout)) {
     return(NULL)
   }
-  shared <- holds_several_arms(sheet)
-  if (shared) {
+  if (holds_several_arms(sheet)) {
     return(do.call(bind_findings, lapply(which(sheet$roles$role %in% c("note", "pass", "status")), function(j) {
       text <- sheet$grid$cells[sheet$passes, j]
       as <- end_in_text(text)
       if (any(as %in% outcomes)) {
         new_finding("warning", "whose_end",
-          n = count_of(
-            sum(as %in% outcomes),
-            "row"
-          ), column = sheet$roles$name[j], words = unique(text[as %in% outcomes])
+          n = count_of(sum(as %in% outcomes), "row"), column = sheet$roles$name[j],
+          words = unique(text[as %in% outcomes])
         )
       }
     })))

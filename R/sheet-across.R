@@ -1,6 +1,5 @@
 # Columns that are arms or passes by their place.
 
-# columns that are arms or passes by their place
 columns_of_layout <- function(sheet) {
   roles <- sheet$roles
   kind <- sheet$layout$kind
@@ -21,7 +20,6 @@ columns_of_layout <- function(sheet) {
     if (split) roles$pass[arms] <- parts$pass[arms]
     roles$role[arms] <- "value"
     roles$by[arms] <- "values"
-    sheet$odd <- which(roles$role %in% "measured" & !is.na(roles$name))
   } else if (kind == "below") {
     return(columns_below(sheet, roles, open))
   } else if (kind == "above") {
@@ -49,7 +47,6 @@ columns_of_layout <- function(sheet) {
       roles$pass[passes] <- as.character(number[passes])
       roles$role[passes] <- "value"
       roles$by[passes] <- "heading"
-      sheet$odd <- which(roles$role %in% "measured")
     }
   }
   sheet$roles <- roles
@@ -59,43 +56,35 @@ columns_of_layout <- function(sheet) {
 # names below the arms that are no metric that is known
 names_below_arms <- function(sheet, roles, under) {
   as <- answered(sheet$said, "labels")
-  below <- unique(roles$name[under])
   told <- c(names(sheet$said$better), sheet$said$primary)
-  if (is.null(as) && any(below %in% told)) as <- "metric"
-  if (is.null(as)) {
-    return(asking(sheet, new_question(
-      "labels", paste0("what are ", some_of(below, 4), ", below the arms?"),
-      list(
-        answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
-        answer_choice("labels", "context", "a second factor")
-      )
-    )))
-  }
-  roles$role[under] <- "value"
-  roles$by[under] <- "declared"
-  roles[[as]] <- ifelse(under, roles$name, NA)
-  sheet$roles <- roles
-  sheet
+  if (is.null(as) && any(roles$name[under] %in% told)) as <- "metric"
+  label_columns(sheet, roles, under, roles$name, as, "below", "declared")
 }
 
 # arms in the lower of two heading rows: the labels above are what was measured, or where
 columns_below <- function(sheet, roles, open) {
   under <- open & !is.na(roles$label)
-  labels <- unique(roles$label[under])
-  as <- if (any(names_a_metric(labels))) "metric" else answered(sheet$said, "labels")
+  roles$arm[under] <- roles$name[under]
+  as <- if (any(names_a_metric(unique(roles$label[under])))) "metric" else answered(sheet$said, "labels")
+  label_columns(sheet, roles, under, roles$label, as, "above", "heading")
+}
+
+#' What stands above or below the arms, as what was measured, what was run or a second factor
+#' @param under Columns it is about. @param words What stands there, by column. @param as Its role; `NULL`: ask.
+#' @noRd
+label_columns <- function(sheet, roles, under, words, as, place, by) {
   if (is.null(as)) {
     return(asking(sheet, new_question(
-      "labels", paste0("what are ", some_of(labels, 4), ", above the arms?"),
+      "labels", paste0("what are ", some_of(unique(words[under]), 4), ", ", place, " the arms?"),
       list(
         answer_choice("labels", "metric", "what was measured"), answer_choice("labels", "workload", "what was run"),
         answer_choice("labels", "context", "a second factor")
       )
     )))
   }
-  roles$arm[under] <- roles$name[under]
   roles$role[under] <- "value"
-  roles$by[under] <- "heading"
-  roles[[as]] <- ifelse(under, roles$label, NA)
+  roles$by[under] <- by
+  roles[[as]] <- ifelse(under, words, NA)
   sheet$roles <- roles
   sheet
 }
@@ -123,10 +112,7 @@ headless_columns <- function(sheet, roles, open) {
 }
 
 columns_that_count <- function(sheet, roles) {
-  vapply(roles$column, function(j) {
-    v <- sheet$grid$cells[sheet$passes, j]
-    length(v) > 1 && identical(v, as.character(seq_along(v)))
-  }, NA)
+  vapply(roles$column, function(j) counts_up(sheet$grid$cells[sheet$passes, j], 2), NA)
 }
 
 bare_name <- function(name) {

@@ -27,56 +27,6 @@ assert_names_apart <- function(sheet) {
   }
 }
 
-#' Rows sorted by arm whose repeats are numbered under the name of a round: which of both they are is asked
-#'
-#' Where the order is not known, rounds of all arms and repeats of one arm after the other are written alike.
-#' @noRd
-ask_rounds <- function(sheet) {
-  roles <- sheet$roles
-  block <- which(roles$role %in% "block")
-  arm <- which(roles$role %in% "arm")
-  if (length(block) != 1 || length(arm) != 1 || roles$by[block] == "declared" ||
-    any(roles$role %in% c("order", "boot", "pass", "when"))) {
-    return(sheet)
-  }
-  cells <- sheet$grid$cells[sheet$passes, , drop = FALSE]
-  if (anyNA(cells[, c(arm, block)])) {
-    return(sheet)
-  }
-  place <- row_keys(sheet, c("workload", "segment", "context", "metric"))
-  sorted <- vapply(split(cells[, arm], place), function(a) {
-    length(unique(a)) > 1 && length(rle(a)$lengths) == length(unique(a)) && anyDuplicated(a) > 0
-  }, NA)
-  if (!any(sorted)) {
-    return(sheet)
-  }
-  name <- roles$name[block]
-  asking(sheet, new_question(
-    "rounds", paste0("is '", name, "' a round in which every arm ran once, or does it number the passes of each arm?"),
-    list(
-      column_choice("block", name, "each round ran every arm"), column_choice("pass", name, "it only numbers them")
-    )
-  ))
-}
-
-# loops share what their run was like: taken for passes they would show a noise that is none
-ask_loops <- function(sheet) {
-  loops <- which(heading_key(empty_na(sheet$roles$name)) %in% c("loop", "loops", "schleife", "schleifen") &
-    !sheet$roles$by %in% "declared")
-  if (!length(loops)) {
-    return(sheet)
-  }
-  name <- sheet$roles$name[loops[1]]
-  sheet$questions <- Filter(function(q) !grepl(paste0("'", name, "'"), q$seen, fixed = TRUE), sheet$questions)
-  asking(sheet, new_question(
-    "loops", paste0(
-      "loops of one run are no passes, and '", name,
-      "' numbers loops: give each run a row with its mean"
-    ),
-    list(column_choice("pass", name, "each was started by itself"))
-  ))
-}
-
 # one of two that is the same in all rows says nothing
 one_of_two <- function(sheet, role, at) {
   if (role == "value" && !all(is.na(sheet$roles$arm[at]) & is.na(sheet$roles$pass[at]))) {
@@ -158,18 +108,16 @@ unheaded_numbers <- function(sheet, j) {
   new_question(
     "no_heading", paste0("column ", j, " has no heading and holds numbers"),
     list(
-      answer_choice("no_heading", "out", "leave it out"), answer_choice(
-        "no_heading", "measured",
-        "a number that was measured"
-      )
+      answer_choice("no_heading", "out", "leave it out"),
+      answer_choice("no_heading", "measured", "a number that was measured")
     ), j
   )
 }
 
 # a number beside those of arms or of numbered passes
-beside_numbers <- function(name) {
+beside_numbers <- function(name, others = "columns that are arms or passes") {
   new_question(
-    "beside", paste0("what is '", name, "', beside columns that are arms or passes?"),
+    "beside", paste0("what is '", name, "', beside ", others, "?"),
     role_choices(name, c("note", "order", "pass", "context", "workload"))
   )
 }
@@ -184,10 +132,7 @@ number_of_pass <- function(sheet, j, name, v, small) {
     )
   }
   if (any(roles$role %in% "value")) {
-    return(new_question(
-      "beside", paste0("what is '", name, "', beside a column that holds the value?"),
-      role_choices(name, c("note", "order", "pass", "context", "workload"))
-    ))
+    return(beside_numbers(name, "a column that holds the value"))
   }
   alone <- sum(roles$role %in% "measured" | is.na(roles$role)) == 1
   if (is_constant(sheet, j) && !alone) {
@@ -235,10 +180,10 @@ role_of_words <- function(sheet, j, name, v, across) {
     return("pass note")
   }
   type <- sheet$roles$type[j]
-  if (type == "mixed" && !is.null(answered(sheet$said, "text")) && is_mostly_number(sheet$kinds[sheet$passes, j])) {
-    return("measured")
-  }
   if (type == "mixed" && is_mostly_number(sheet$kinds[sheet$passes, j])) {
+    if (!is.null(answered(sheet$said, "text"))) {
+      return("measured")
+    }
     odd <- v[sheet$kinds[sheet$passes, j] == "word"]
     return(new_question(
       "text", paste0("'", name, "' holds numbers, and the text '", substr(odd[1], 1, 40), "'"),

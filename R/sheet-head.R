@@ -8,16 +8,8 @@ find_head <- function(grid, kinds, said = list()) {
   baseline <- said$baseline
   cells <- grid$cells
   headed <- grid$headed || identical(answered(said, "headless"), "heading")
-  row <- if (grid$headed) {
-    1L
-  } else if (headed) {
-    c(
-      which(rowSums(!is.na(grid$cells)) > 1),
-      1L
-    )[1]
-  } else {
-    row_of_heading(cells, kinds, baseline)
-  }
+  wide <- c(which(rowSums(!is.na(cells)) > 1), 1L)
+  row <- if (grid$headed) 1L else if (headed) wide[1] else row_of_heading(cells, kinds, baseline)
   top <- if (headed) 0L else upper_row(cells, kinds, row, baseline)
   names <- if (row > 0) cells[row, ] else rep(NA_character_, ncol(cells))
   labels <- if (top > 0) spread_labels(cells[top, ], names) else rep(NA_character_, ncol(cells))
@@ -96,10 +88,9 @@ row_of_numbers <- function(cells, kinds, baseline, wide, numbers) {
 }
 
 all_passes <- function(names) {
-  number <- pass_number(names)
-  names <- names[!is.na(names)]
-  is_pass <- !is.na(pass_number(names))
-  any(!is_pass) && sum(is_pass) > 1 && identical(pass_number(names)[is_pass], seq_len(sum(is_pass)))
+  number <- pass_number(names[!is.na(names)])
+  is_pass <- !is.na(number)
+  any(!is_pass) && sum(is_pass) > 1 && identical(number[is_pass], seq_len(sum(is_pass)))
 }
 
 doubled_names <- function(names) anyDuplicated(names[!is.na(names)]) > 0

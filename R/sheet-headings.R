@@ -66,13 +66,6 @@ pass_number <- function(text, bare = TRUE) {
 #' @noRd
 name_the_arm <- function(headings) any(roles_of_headings(headings)$role %in% "arm")
 
-#' Columns whose heading is of a kind: `note` (free text), `when` (the time at which a pass ran)
-#' @noRd
-headed_as <- function(names, kind) {
-  known <- known_headings()
-  names[heading_key(names) %in% known$heading[known$kind == kind]]
-}
-
 #' The unit that a name ends in, as programs write it: `latency_ms`, `avg.fps`; not `ops_per_ms`
 #' @noRd
 unit_of_tail <- function(name) {

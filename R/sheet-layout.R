@@ -50,19 +50,20 @@ baseline_places <- function(sheet, baseline) {
   roles <- sheet$roles
   cells <- sheet$grid$cells
   free <- which(is.na(roles$role) | roles$beside | roles$role %in% c("arm", "pass"))
-  holds <- vapply(free, function(j) baseline %in% cells[sheet$body, j] && !is_count_column(cells[sheet$body, j]), NA)
+  holds <- vapply(free, function(j) baseline %in% cells[sheet$body, j] && !counts_up(cells[sheet$body, j], 3), NA)
   columns <- free[holds & !roles$role[free] %in% "pass"]
   parts <- free[vapply(free, function(j) labels_split(cells[sheet$body, j], baseline), NA)]
   list(
     rows = columns, across = which(heads_arm(roles, baseline) & is.na(roles$label)),
-    below = which(roles$name %in% baseline & !is.na(roles$label) &
-      !roles$label %in% baseline), above = which(roles$label %in% baseline),
+    below = which(roles$name %in% baseline & !is.na(roles$label) & !roles$label %in% baseline),
+    above = which(roles$label %in% baseline),
     sections = sheet$lone[section_title(cells[cbind(sheet$lone, sheet$lone_at)]) %in% baseline],
     parts = parts
   )
 }
 
-is_count_column <- function(v) identical(v, as.character(seq_along(v))) && length(v) > 2
+# 1, 2, 3 ... from row to row, of so many rows at least
+counts_up <- function(v, least) length(v) >= least && identical(v, as.character(seq_along(v)))
 
 section_title <- function(text) trimws(sub("[:=]+$", "", sub("^[-=#* ]+", "", text)))
 

@@ -93,9 +93,7 @@ whole_passes <- function(rows) {
     v <- rows[[column]]
     said <- !is.na(v) & !v %in% c("ok", "counted")
     if (!any(said)) next
-    rows[[column]] <- ifelse(said, v, empty_to_each(v[said][match(pass, pass[said])], v))
+    rows[[column]] <- ifelse(said, v, ifelse(pass %in% pass[said], v[said][match(pass, pass[said])], v))
   }
   rows
 }
-
-empty_to_each <- function(a, b) ifelse(is.na(a), b, a)

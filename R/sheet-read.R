@@ -19,6 +19,7 @@ read_grid <- function(grid, said = list()) {
     for (step in list(settle_sections, settle_columns, settle_sums, fill_merged)) {
       sheet <- step(sheet)
     }
+    sheet$turn <- order_by_times(sheet)
     long <- if (!length(sheet$questions)) long_rows(sheet)
     if (!is.null(long)) {
       read <- numbers_of_rows(long, sheet)
@@ -53,14 +54,8 @@ settle_marks <- function(sheet) {
     sheet <- asking(sheet, new_question(
       "marks", paste0("how are numbers written: ", paste(odd, collapse = " and ")),
       list(
-        answer_choice("marks", "point", paste0("a point is the decimal mark: ", odd[1], " is ", shown_as(
-          odd[1],
-          "point"
-        ))),
-        answer_choice("marks", "comma", paste0("a comma is the decimal mark: ", odd[1], " is ", shown_as(
-          odd[1],
-          "comma"
-        )))
+        answer_choice("marks", "point", paste("a point is the decimal mark:", odd[1], "is", shown_as(odd[1], "point"))),
+        answer_choice("marks", "comma", paste("a comma is the decimal mark:", odd[1], "is", shown_as(odd[1], "comma")))
       )
     ))
     sheet$mark <- "point"
@@ -80,16 +75,16 @@ long_rows <- function(sheet) {
   cells <- empty_to(sheet$filled, sheet$grid$cells)
   values <- which(roles$role %in% c("value", "measured"))
   at <- sheet$passes
+  rows <- row_parts(sheet, cells, at)
   if (!length(values)) {
     if (!any(roles$role %in% c("outcome", "status"))) {
       abort_input(
         "no column holds a number that was measured", sheet$grid$source, "add a column value, or one column per metric"
       )
     }
-    rows <- row_parts(sheet, cells, at)
     return(c(rows, list(text = rep(NA_character_, length(at)), .row = at, .column = rep(NA_integer_, length(at)))))
   }
-  parts <- lapply(values, function(j) column_values(sheet, cells, at, j))
+  parts <- lapply(values, function(j) column_values(sheet, rows, cells, at, j))
   out <- stack_columns(parts)
   # a number alone has no name of its own, but for our own column
   own <- length(values) == 1 && is.na(roles$arm[values]) && is.na(roles$pass[values]) && roles$role[values] == "value"
@@ -104,9 +99,8 @@ long_rows <- function(sheet) {
 }
 
 # the values of one column, with what stands beside and above them
-column_values <- function(sheet, cells, at, j) {
+column_values <- function(sheet, rows, cells, at, j) {
   roles <- sheet$roles
-  rows <- row_parts(sheet, cells, at)
   said <- unit_said(roles$name[j])
   whole <- function(text) rep(text, length(at))
   if (!is.na(roles$arm[j])) rows$arm <- whole(roles$arm[j])
@@ -116,10 +110,8 @@ column_values <- function(sheet, cells, at, j) {
   }
   named <- roles$role[j] == "measured" && is.null(rows$metric)
   if (named) rows$metric <- whole(if (is.na(roles$name[j])) "value" else metric_name(sheet, j))
-  if (is.null(rows$unit) && (named || is.na(roles$arm[j]) && !is.na(said$unit) &&
-    said$inside)) {
-    rows$unit <- whole(said$unit)
-  }
+  in_heading <- is.na(roles$arm[j]) && !is.na(said$unit) && said$inside
+  if (is.null(rows$unit) && (named || in_heading)) rows$unit <- whole(said$unit)
   c(rows, list(text = cells[at, j], .row = at, .column = rep(j, length(at))))
 }
 
@@ -165,8 +157,7 @@ row_parts <- function(sheet, cells, at) {
     rows$.number <- split$pass
   }
   if (!is.null(sheet$titled)) rows[[sheet$titled$as]] <- sheet$titled$title[of]
-  turn <- order_by_times(sheet)
-  if (!is.null(turn)) rows$order <- as.character(turn[match(at, sheet$passes)])
+  if (!is.null(sheet$turn)) rows$order <- as.character(sheet$turn)
   seconds <- which(roles$role %in% c("minutes", "hours"))
   if (length(seconds) && is.null(rows$seconds)) {
     size <- c(minutes = 60, hours = 3600)[[roles$role[seconds[1]]]]
@@ -199,7 +190,6 @@ numbers_of_rows <- function(long, sheet) {
       ))
     }
   }
-  # in a table of one place for all metrics a pass is a row
   rows$value <- as.numeric(ifelse(read$ok, read$value, NA))
   told <- read$ok & !is.na(read$unit)
   unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))

@@ -72,17 +72,12 @@ unnumbered_rows <- function(sheet) {
     if (length(open) && is.null(said)) {
       sheet <- asking(sheet, new_question(
         "unnumbered", paste0(
-          count_of(
-            length(open),
-            "row"
-          ), " of '", sheet$roles$name[pass], "' without a number of a pass (", sheet$grid$row, " ",
-          some_of(sheet$grid$line[open]), ")"
+          count_of(length(open), "row"), " of '", sheet$roles$name[pass], "' without a number of a pass (",
+          sheet$grid$row, " ", some_of(sheet$grid$line[open]), ")"
         ),
         list(
-          answer_choice("unnumbered", "out", "leave them out"), answer_choice(
-            "unnumbered", "pass",
-            "they are passes too"
-          )
+          answer_choice("unnumbered", "out", "leave them out"),
+          answer_choice("unnumbered", "pass", "they are passes too")
         ), open
       ))
     } else if (length(open) && said == "out") {

@@ -2,16 +2,14 @@
 
 #' Keep readings as a plain study folder
 #'
-#' @param x Readings, from [read_readings()]. @param folder Where to; made, or empty. @param baseline Which arm the
-#' others
-#'   are compared with. @param worth As in [weigh()].
+#' @param x Readings, from [read_readings()]. @param folder Where to; made, or empty.
+#' @param baseline Which arm the others are compared with. @param worth As in [weigh()].
 #' @return `folder`, invisibly: `study.yml` and `readings.csv`, which [read_study()] reads.
 #' @noRd
 keep_readings <- function(x, folder, baseline, worth = NULL) {
   if (length(list.files(folder))) abort_stuck("this folder is not empty", folder, "name a new one")
   if (is.null(baseline)) abort_needed("which arm is the baseline?", todo = "a study names it: give --baseline")
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   metrics <- unique(x$metric)
   by_metric <- worth_by_metric(worth, NULL, x)
   described <- vapply(metrics, function(m) {
@@ -23,16 +21,8 @@ keep_readings <- function(x, folder, baseline, worth = NULL) {
       }, size, if (x$better[row] != "none") ", primary: true", "}"
     )
   }, "")
-  contexts <- unique(x$context[!is.na(x$context)])
-  writeLines(enc2utf8(c(
-    "# Made from a table. Give the setting its name, and a worth to what is judged.",
-    paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
-    "arms:", each(unique(x$arm), "value"), "workloads:", each(unique(x$workload), "id"),
-    if (length(contexts)) {
-      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(contexts), collapse = ", "), "]"))
-    },
-    "metrics:", described
-  )), file.path(folder, "study.yml"), useBytes = TRUE)
+  plan <- bare_plan("a table", baseline, unique(x$arm), x$workload, x$context, described)
+  writeLines(enc2utf8(plan), file.path(folder, "study.yml"), useBytes = TRUE)
   writeLines(csv_lines(exact_table(plain_table(x))), file.path(folder, "readings.csv"))
   invisible(folder)
 }

@@ -18,16 +18,8 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
     frames = file.path(folder, "frames")
   )
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
   writeLines(c(
-    "# Made from the names of logs. Give the setting its name, and a worth to what is judged.",
-    paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
-    "arms:", each(arms, "value"), "workloads:", each(unique(found$workload), "id"),
-    if (!is.null(found$context)) {
-      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(unique(found$context)),
-        collapse = ", "
-      ), "]"))
-    }, "metrics:", judged,
+    bare_plan("the names of logs", baseline, arms, found$workload, found$context, judged),
     if (is.list(layout)) c("frames_layout:", paste0("  ", names(layout), ": ", yaml_quoted(layout)))
   ), file.path(folder, "study.yml"))
   found <- found[order(found$order, match(found$arm, arms), found$workload, found$pass), , drop = FALSE]
@@ -53,6 +45,24 @@ write_named_study <- function(found, arms, baseline, layout, folder, keep, judge
     if (holds == "rates") new_finding("warning", "rates_over_time", every = stats::median(found$every))
   )
   writeLines(csv_lines(findings_as_text(findings)), file.path(folder, "findings.csv"))
+}
+
+#' The plan of what was read without one
+#' @param from What it was read from. @param workloads,contexts Of each pass. @param metrics Lines of them.
+#' @return Lines of YAML.
+#' @noRd
+bare_plan <- function(from, baseline, arms, workloads, contexts, metrics) {
+  each <- function(ids, key) paste0("  - {", key, ": ", yaml_quoted(ids), "}")
+  levels <- unique(contexts[!is.na(contexts)])
+  c(
+    paste0("# Made from ", from, ". Give the setting its name, and a worth to what is judged."),
+    paste0("setting: {name: setting, baseline: ", yaml_quoted(baseline), "}"),
+    "arms:", each(arms, "value"), "workloads:", each(unique(workloads), "id"),
+    if (length(levels)) {
+      c("context:", "  name: context", paste0("  levels: [", paste(yaml_quoted(levels), collapse = ", "), "]"))
+    },
+    "metrics:", metrics
+  )
 }
 
 # which column the frames were taken from, and in which unit

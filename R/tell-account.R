@@ -94,10 +94,7 @@ read_lines <- function(readings) {
       if (passes[1] == passes[2]) {
         count_of(passes[1], "pass", "passes")
       } else {
-        paste0(
-          passes[1], " to ", passes[2],
-          " passes"
-        )
+        paste(passes[1], "to", passes[2], "passes")
       },
       if (length(workloads)) paste0(" x ", count_of(length(workloads), "workload"), " (", some_of(workloads), ")"),
       if (length(contexts)) paste0(" x ", count_of(length(contexts), "context"), " (", some_of(contexts), ")"),

@@ -168,6 +168,18 @@ with_sums <- function(rows, numbers, made, label_at, key_at, arms, write) {
   out
 }
 
+# a row for each workload, metric and pass, or each workload, arm and metric: its keys, then its numbers
+rows_by <- function(made, write, by) {
+  grid <- made$grid
+  one <- unique(grid[c("workload", "metric", by)])
+  body <- t(vapply(seq_len(nrow(one)), function(i) {
+    here <- grid$metric == one$metric[i] & grid[[by]] == one[[by]][i] & grid$workload %in% one$workload[i]
+    keys <- c(grid$heading[here][1], one[[by]][i])
+    c(if (by == "arm") rev(keys) else keys, write(grid$value[here], grid$digits[here]))
+  }, character(2 + if (by == "arm") made$passes else length(made$arms))))
+  list(workload = one$workload, body = if (anyNA(one$workload)) body else cbind(one$workload, body))
+}
+
 sheet_layouts <- list(
   rows = function(made, write) {
     wide <- wide_rows(made, write)
@@ -232,19 +244,13 @@ sheet_layouts <- list(
     rows
   },
   metric_rows = function(made, write) {
-    grid <- made$grid
-    one <- unique(grid[c("workload", "metric", "pass")])
-    body <- t(vapply(seq_len(nrow(one)), function(i) {
-      here <- grid$metric == one$metric[i] & grid$pass == one$pass[i] & grid$workload %in% one$workload[i]
-      c(grid$heading[here][1], one$pass[i], write(grid$value[here], grid$digits[here]))
-    }, character(2 + length(made$arms))))
-    if (!anyNA(one$workload)) body <- cbind(one$workload, body)
+    one <- rows_by(made, write, "pass")
     rbind(
       c(
         if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(c("metric", "Metrik", "what")), "run",
         made$arms
       ),
-      body,
+      one$body,
       deparse.level = 0
     )
   },
@@ -265,19 +271,13 @@ sheet_layouts <- list(
     rows
   },
   passes_of = function(made, write) {
-    grid <- made$grid
-    one <- unique(grid[c("workload", "metric", "arm")])
-    body <- t(vapply(seq_len(nrow(one)), function(i) {
-      here <- grid$metric == one$metric[i] & grid$arm == one$arm[i] & grid$workload %in% one$workload[i]
-      c(one$arm[i], grid$heading[here][1], write(grid$value[here], grid$digits[here]))
-    }, character(2 + made$passes)))
-    if (!anyNA(one$workload)) body <- cbind(one$workload, body)
+    one <- rows_by(made, write, "arm")
     rbind(
       c(
         if (!anyNA(one$workload)) pick(sheet_names$workload_heading), pick(sheet_names$arm_heading), "metric",
         paste("run", seq_len(made$passes))
       ),
-      body,
+      one$body,
       deparse.level = 0
     )
   },
