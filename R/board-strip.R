@@ -20,7 +20,8 @@ board_picture <- function(look) {
           "These are looks at a study that runs: the intervals allow for looking at any time. At its planned end it is",
           "judged once, by narrower ones. Ending it early because of what stands here needs --until-settled."
         ))
-      }
+      },
+      if (any(study$passes$role == "counted")) tags$p(class = "small", read_lines(study))
     )),
     warnings = as.character(htmltools::tagList(if (nrow(found)) {
       list(tags$h2("What to keep in mind"), tags$ul(lapply(unique(found$message), tags$li)))

@@ -1,117 +1,94 @@
-# Questions to a person at a terminal. Answers are checked and asked for again,
-# never refused for good.
+# The verb `ask`: every question that a study can answer beside its verdicts.
 
-answers_from <- new.env(parent = emptyenv())
-
-read_answer <- function(prompt) {
-  cat(prompt, file = stderr())
-  if (is.null(answers_from$con)) answers_from$con <- file("stdin", "r")
-  if (isatty(stdin())) {
-    while (!can_be_read(0L, 200L)) {
-      # the prompt is left as soon as the board has answered
-      if (!is.null(answers_from$heard) && !is.null(answers_from$heard())) invokeRestart("answered_elsewhere")
-    }
+cli_ask <- function(files, options) {
+  format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
+  name <- if (length(files) > 1) files[2]
+  question <- if (!is.null(name)) asked_question(name)
+  if (!is.null(question)) assert_takes(question, options)
+  x <- open_input(files[1], options)
+  if (is.null(question)) {
+    given <- if (has_one_arm(x)) list() else question_arguments(list(takes = "weighing"), options)
+    return(show_questions(do.call(ask_study, c(list(x, NULL), given)), files[1], format, x))
   }
-  line <- readLines(answers_from$con, n = 1, warn = FALSE)
-  if (!length(line)) abort_stuck("the answers ended", todo = "run again to go on")
-  trimws(line)
+  show_answer(do.call(question$answer, c(list(x), question_arguments(question, options))), format)
 }
 
-is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK"))
+asked_question <- function(name) {
+  known <- registered("question", name)
+  if (is.null(known)) {
+    abort_usage(
+      paste0("unknown question '", plain_text(name), "'"), todo = did_you_mean(name, names(registered("question")))
+    )
+  }
+  known
+}
 
-#' The answers a person gives while a study runs
+#' What the options say, as arguments of the function that answers a question
 #' @noRd
-ask_person <- function(kind, facts) {
-  answers_from$heard <- facts$heard
-  on.exit(answers_from$heard <- NULL)
-  withRestarts(
-    switch(kind,
-      step = ask_step(facts),
-      read_back = read_answer(paste0(
-        if (facts$again) {
-          paste0("  that is not ", facts$pass$arm, ". Once more: ")
-        }, "What does the machine show for ", facts$setting$name, "? "
-      )),
-      play = ask_play(facts),
-      value = ask_value(facts),
-      note = {
-        text <- read_answer("Anything seen or felt? (empty for no) ")
-        if (nzchar(text)) text else NA_character_
-      },
-      frames = ask_frames_path(facts)
-    ),
-    answered_elsewhere = function() NULL
+question_arguments <- function(question, options) {
+  usual <- weigh_options(options)
+  takes <- if (identical(question$takes, "weighing")) names(usual) else question$takes
+  arguments <- Filter(length, usual[takes])
+  for (name in names(question$own)) {
+    one <- question$own[[name]]
+    given <- options[[gsub("-", "_", name)]]
+    value <- if (is.null(one$read) || !length(given)) given else one$read(given)
+    if (length(value)) arguments[[empty_to(one$as, gsub("-", "_", name))]] <- value
+  }
+  arguments
+}
+
+# an option that this question does not take must not seem to have done something
+assert_takes <- function(question, options) {
+  usual <- names(shared_weighing())
+  takes <- if (identical(question$takes, "weighing")) usual else question$takes
+  # a table is read with its baseline, whatever is asked of it
+  of_others <- setdiff(c(usual, unlist(lapply(registered("question"), function(q) names(q$own)))), "baseline")
+  idle <- intersect(gsub("-", "_", setdiff(of_others, c(takes, names(question$own)))), given_options(options))
+  if (length(idle)) {
+    for_it <- Filter(function(q) {
+      idle[1] %in% gsub("-", "_", c(if (identical(q$takes, "weighing")) usual else q$takes, names(q$own)))
+    }, registered("question"))
+    abort_usage(
+      paste(option_word(idle[1]), "is for", some_of(names(for_it), 4)), paste("the question", question$name),
+      todo = "leave it out here"
+    )
+  }
+}
+
+show_answer <- function(found, format) {
+  switch(format,
+    csv = writeLines(csv_lines(as.data.frame(found))),
+    json = writeLines(do.call(json_text, c(answer_as_list(found), list(version = package_version_text())))),
+    table = print(found)
   )
+  0L
 }
 
-ask_step <- function(facts) {
-  tell_user("\n", paste(fold(paste0("NEXT STEP: ", facts$words), rest = "  "), collapse = "\n"))
-  repeat {
-    answer <- tolower(read_answer("Done? y to go on, x if it did not start so, q to stop here and go on later: "))
-    if (answer %in% c("y", "yes")) {
-      return(TRUE)
-    }
-    if (answer %in% c("q", "quit", "n", "no")) {
-      return(FALSE)
-    }
-    if (answer == "x") {
-      return("no_start")
-    }
-    tell_user("  y, x or q, please")
-  }
+show_questions <- function(rows, path, format, x) {
+  switch(format,
+    csv = writeLines(csv_lines(plain_table(rows))),
+    json = writeLines(json_text(
+      questions = plain_table(rows), read = read_as_list(x), version = package_version_text()
+    )),
+    table = writeLines(c(question_lines(plain_table(rows), as_typed(path)), shown_read(x)))
+  )
+  0L
 }
 
-ask_play <- function(facts) {
-  tell_user("\n", paste(fold(paste0("NOW: ", pass_words(facts$facts)), rest = "  "), collapse = "\n"))
-  if (!is.null(facts$how)) tell_user(paste(fold(facts$how, first = "  "), collapse = "\n"))
-  if (!is.null(facts$marks)) tell_user(paste(fold(mark_words_for(facts$marks), first = "  "), collapse = "\n"))
-  repeat {
-    answer <- tolower(read_answer("Enter when it is over; else what happened (? lists), q stops: "))
-    if (answer == "") {
-      return("ok")
-    }
-    if (answer == "q") {
-      return("interrupted")
-    }
-    if (answer %in% outcomes_said) {
-      return(answer)
-    }
-    tell_user("  known: ", paste(outcomes_said, collapse = ", "))
-  }
+# the options of every question, each once
+own_options <- function() {
+  all <- unlist(unname(lapply(registered("question"), `[[`, "own")), recursive = FALSE)
+  all <- all[!duplicated(names(all))]
+  lapply(all, function(one) if (is.null(one$meta)) option_flag(one$help) else option_text(one$meta, one$help))
 }
 
-ask_value <- function(facts) {
-  repeat {
-    text <- read_answer(paste0(
-      if (!is.na(facts$segment)) paste0(facts$segment, ", "), facts$metric,
-      if (nzchar(facts$unit)) paste0(" (", facts$unit, ")"), ": "
-    ))
-    taken <- take_number(text, facts)
-    if (is.null(taken$why_not)) {
-      if (!is.na(taken$value)) {
-        return(taken$value)
-      }
-      return(structure(NA_real_, why = read_answer("  why is there none? (empty if nobody knows) ")))
-    }
-    words <- code_text(taken$why_not)
-    if (taken$why_not$code != "far_off") {
-      tell_user("  ", words)
-    } else if (tolower(read_answer(paste0("  ", words, ". Keep it? y/n: "))) %in% c("y", "yes")) {
-      return(take_number(text, facts, sure = TRUE)$value)
-    }
-  }
-}
-
-ask_frames_path <- function(facts) {
-  repeat {
-    path <- read_answer("Path of the frame log (empty for none): ")
-    if (!nzchar(path)) {
-      return(NULL)
-    }
-    wrong <- log_refused(path, facts$layout, facts$stored_as(path))
-    if (is.null(wrong)) {
-      return(path)
-    }
-    tell_user("  ", code_text(wrong))
-  }
-}
+register("verb", "ask",
+  takes = "FILE|STUDY [QUESTION]", files = c(1, 2), run = cli_ask,
+  examples = c(
+    "ask my-study",
+    "ask my-study firm"
+  ),
+  about = "Every question that this study can answer, or one of them.",
+  options = function() c(weighing_options(), own_options(), shared_options("format")), rank = 17
+)

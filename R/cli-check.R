@@ -12,9 +12,10 @@ cli_check <- function(files, options) {
   switch(format,
     table = print(checked, exploratory = options$exploratory),
     csv = writeLines(csv_lines(found)),
-    json = writeLines(json_text(findings = found, passes = passes, version = package_version_text()))
+    json = writeLines(json_text(
+      findings = found, passes = passes, read = read_as_list(x), version = package_version_text()
+    ))
   )
-  show_read(x, format)
   if (!is.null(fail_on) && any(match(found$severity, severities) <= match(fail_on, severities))) 1L else 0L
 }
 

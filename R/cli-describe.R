@@ -10,7 +10,6 @@ cli_describe <- function(files, options) {
     confidence = empty_to(confidence_share(options$confidence), 0.95)
   )
   show_description(x, format, options$exploratory)
-  for (input in inputs) show_read(input, format)
   0L
 }
 
@@ -19,7 +18,8 @@ show_description <- function(x, format, exploratory = FALSE) {
     # where no pass gave a number, how they ended is all there is
     csv = writeLines(csv_lines(if (NROW(x$values)) x$values else plain_table(x$outcomes))),
     json = writeLines(json_text(
-      values = x$values, outcomes = x$outcomes, facts = x$facts, version = package_version_text()
+      values = x$values, outcomes = x$outcomes, facts = x$facts, read = read_as_list(x),
+      version = package_version_text()
     )),
     table = writeLines(description_lines(x, isTRUE(exploratory)))
   )

@@ -77,6 +77,9 @@ tell_error <- function(text, trail, args) {
   }
 }
 
+# verbs of before that are questions now; for one version they still answer
+earlier_verbs <- c("overall", "together", "firm", "frames", "sources", "conditions")
+
 dispatch <- function(args) {
   # `help VERB` is `VERB --help`
   if (length(args) > 1 && args[1] == "help") args <- c(args[2], "--help")
@@ -87,6 +90,12 @@ dispatch <- function(args) {
   if (args[1] %in% c("--version", "-v")) {
     writeLines(paste("honestmargin", package_version_text()))
     return(0L)
+  }
+  if (args[1] %in% earlier_verbs) {
+    study <- if (length(args) > 1) as_typed(args[2]) else "STUDY"
+    tell_user("'", args[1], "' is now: honestmargin ask ", study, " ", args[1])
+    # at the end, where no option waits for its value
+    args <- c("ask", args[-1], args[1])
   }
   verb <- registered("verb", args[1])
   if (is.null(verb)) {

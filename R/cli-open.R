@@ -45,9 +45,6 @@ open_table <- function(path, options, idle = c("names", "score", "batch")) {
   found
 }
 
-# how the table was read, below an answer
-show_read <- function(x, format) if (format == "table" && length(shown_read(x))) writeLines(shown_read(x))
-
 directions_given <- function(options, none = NULL) named_words(options$better, "better", c("higher", "lower", none))
 
 # neither plan nor ledger: logs, known by their names, or one table

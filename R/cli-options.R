@@ -50,12 +50,15 @@ input_options <- function() {
   shared_options("better", "columns", "answer", "keep", "sheet", "names", "score", "layout", "batch")
 }
 
-weighing_options <- function() {
-  c(
-    shared_options("baseline", "worth", "primary", "confidence", "steady", "noise", "no-memory"),
-    shared_options("with-excluded", "no-limiter", "setting-limits", "looks", "against"), input_options()
+# how passes are weighed
+shared_weighing <- function() {
+  shared_options(
+    "baseline", "worth", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "setting-limits",
+    "looks", "against"
   )
 }
+
+weighing_options <- function() c(shared_weighing(), shared_options("no-memory"), input_options())
 
 #' @param verb A registered verb.
 #' @param args Words after the verb.
@@ -133,26 +136,6 @@ assert_options <- function(args, verb) {
   }
 }
 
-split_list <- function(text) if (is.null(text)) NULL else trimws(strsplit(text, ",", fixed = TRUE)[[1]])
-
-#' `fps_avg=2,low1_mean=5`, or one number alone
-#' @noRd
-named_numbers <- function(text, option) {
-  if (is.null(text)) {
-    return(NULL)
-  }
-  parts <- split_list(text)
-  value <- suppressWarnings(as.numeric(sub("^.*=", "", parts)))
-  named <- grepl("=", parts, fixed = TRUE)
-  if (!all(is.finite(value)) || any(value < 0) || (length(parts) > 1 && !all(named))) {
-    abort_usage(
-      paste0("--", option, " ", text, ": not a number that is 0 or more"),
-      todo = paste0("write --", option, " 2, or --", option, " fps_avg=2,low1_mean=5")
-    )
-  }
-  if (all(named)) stats::setNames(value, trimws(sub("=.*$", "", parts))) else value
-}
-
 #' `arm=Einstellung,value=Punkte`
 #' @noRd
 named_texts <- function(text, option) {
@@ -202,19 +185,4 @@ figure_size <- function(text) {
     )
   }
   size
-}
-
-#' A table that was found, as it was asked for
-#' @param as What it is called in JSON.
-#' @noRd
-show_found <- function(found, as, format, x = NULL) {
-  switch(format,
-    csv = writeLines(csv_lines(plain_table(found))),
-    json = writeLines(do.call(json_text, c(
-      stats::setNames(list(plain_table(found)), as), list(version = package_version_text())
-    ))),
-    table = print(found)
-  )
-  show_read(x, format)
-  0L
 }

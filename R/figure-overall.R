@@ -9,7 +9,7 @@ overall_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
   }
   rows <- rows[is.null(metric) | rows$metric %in% metric, , drop = FALSE]
   rows <- rows[is.null(context) | rows$context %in% context, , drop = FALSE]
-  if (!nrow(rows)) abort_input("no such metric or context in two workloads", todo = "see: honestmargin overall")
+  if (!nrow(rows)) abort_input("no such metric or context in two workloads", todo = "see: honestmargin ask STUDY")
   own <- only_rows(verdicts, workload)
   own <- plain_table(own)[own$role == "primary" & own$verdict != "blocked", , drop = FALSE]
   out <- stack_rows(lapply(each_row(rows), function(row) {

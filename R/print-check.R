@@ -9,7 +9,7 @@ print.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
 checked_lines <- function(x, found) {
   c(
     if (nrow(found)) checked_findings(found) else "The checks saw nothing that matters.",
-    "", "Every pass, as it ran:", "", checked_strips(x$passes, x$labels), "", strip_legend
+    "", "Every pass, as it ran:", "", checked_strips(x$passes, x$labels), "", strip_legend, shown_read(x)
   )
 }
 

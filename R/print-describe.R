@@ -23,7 +23,8 @@ description_lines <- function(x, exploratory = FALSE) {
     if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
     if (!several) event_lines(x$of, told),
     if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
-    if (!several) finding_lines(findings(x, exploratory = exploratory))
+    if (!several) finding_lines(findings(x, exploratory = exploratory)),
+    if (several) unlist(lapply(x$of, shown_read)) else shown_read(x)
   )
 }
 

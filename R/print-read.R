@@ -3,7 +3,7 @@
 #' The account of what an answer rests on, folded for a terminal; nothing where no table was read
 #' @noRd
 shown_read <- function(x) {
-  lines <- read_lines(readings_behind(x))
+  lines <- read_lines(x)
   if (length(lines)) c("", fold(lines, first = "", rest = "  "))
 }
 

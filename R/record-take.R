@@ -16,7 +16,7 @@
 #'   pass and say why in `problem`.
 #' @export
 #' @examples
-#' # honestmargin take STUDY FOLDER shows the matching and asks
+#' # honestmargin add STUDY FOLDER shows the matching and asks
 take_logs <- function(x, inbox, ..., confirm = NULL) {
   assert_no_dots(...)
   folder <- folder_of(x)

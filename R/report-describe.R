@@ -32,9 +32,9 @@ description_page <- function(description, x) {
       )
     },
     described_sensors(description, told),
-    report_limiting(description$limiting, told),
+    if (study) report_answer(asked_by_report(x, "limiting")),
     report_outcomes(x, told),
-    report_events(x, told),
+    report_answer(asked_by_report(x, "events")),
     report_readings(x, unique(values$metric)),
     if (study) report_seal(x, NULL, told),
     if (study) report_conditions(x)

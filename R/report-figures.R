@@ -89,3 +89,15 @@ figure_box <- function(figure, width, height, about, said = NULL) {
     tags$figcaption(paste0(toupper(substr(about, 1, 1)), substring(about, 2)))
   )
 }
+
+# what is drawn over all workloads stands with its own section
+overall_box <- function(found) {
+  panels <- if (NROW(found$overall)) nrow(unique(found$overall[c("metric", "arm", "context")])) else 0
+  if (panels > 0 && panels <= panel_limit) {
+    rows <- max(found$overall$workloads) + 3
+    high <- 1.4 + (0.5 + 0.42 * rows) * ceiling(panels / if (panels > 2) 2 else 1)
+    list(list(kind = "overall", height = high, about = "change in each workload and over all of them"))
+  }
+}
+
+over_all_pictures <- function(figures) lapply(Filter(function(f) is.na(f$workload), figures), `[[`, "drawn")

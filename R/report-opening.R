@@ -37,7 +37,8 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
       ))
     },
     tags$p(class = "small", answers_rest_on(verdicts)),
-    lapply(read_lines(readings_behind(x)), function(line) tags$p(class = "small", line))
+    # how many passes there are of a study stands in the line above
+    if (has_account(x)) lapply(read_lines(x), function(line) tags$p(class = "small", line))
   )
 }
 

@@ -17,12 +17,8 @@ screen_page <- function(x) {
 }
 
 report_screen <- function(found) {
-  tags <- htmltools::tags
-  tags$section(
-    tags$h2("What each option does"),
-    figure_box(plot_screen(found), 9.2, screen_height(found), "options ranked by what changing them does"),
-    html_table(screen_shown(found), "rank"), tags$p(class = "small", screen_footing(found))
-  )
+  drawn <- figure_box(plot_screen(found), 9.2, screen_height(found), "options ranked by what changing them does")
+  report_answer(found, drawn)
 }
 
 # two panels stand side by side

@@ -68,26 +68,6 @@ verdict_cells <- function(rows, told) {
   if (has_pairs(rows)) table else table[names(table) != "against"]
 }
 
-# which part limited each arm, with the numbers that say so
-report_limiting <- function(rows, told) {
-  tags <- htmltools::tags
-  if (is.null(rows)) {
-    return(NULL)
-  }
-  rows$arm <- arm_names(rows$arm, told)
-  if (all(is.na(rows$context))) rows$context <- NULL
-  rows$evidence <- format(new_codes(lapply(rows$evidence, list)))
-  tags$section(
-    tags$h2("What limited the passes"), html_table(rows),
-    tags$p(
-      class = "small",
-      "A setting that loads a part which was idle changes nothing. Each second of a pass is given the ",
-      "part that was at its limit; a pass is given the part that was so for most of its seconds, if that is a ",
-      "third of them."
-    )
-  )
-}
-
 report_outcomes <- function(x, told) {
   tags <- htmltools::tags
   passes <- passes_of(what_was_weighed(x))

@@ -80,12 +80,12 @@ report_page <- function(verdicts) {
       ),
       after = list(
         report_verdicts(verdicts, told),
-        report_firmness(verdicts),
-        report_sources(verdicts),
+        report_answer(asked_by_report(verdicts, "firm")),
+        report_answer(asked_by_report(verdicts, "sources")),
         report_batches(verdicts),
-        report_limiting(limiting, told),
+        report_answer(asked_by_report(verdicts, "limiting")),
         report_outcomes(verdicts, told),
-        report_events(verdicts, told),
+        report_answer(asked_by_report(verdicts, "events")),
         report_readings(verdicts),
         if (study) report_seal(x, attr(verdicts, "otherwise"), told),
         if (study) report_conditions(x),
@@ -93,11 +93,12 @@ report_page <- function(verdicts) {
       )
     )
   })
-  overall <- over_all(verdicts)
+  overall <- asked_by_report(verdicts, "overall")
   figures <- drawn_figures(verdicts, overall)
   words <- words()
   do.call(page_of, c(
-    list(title), words$before, list(report_figures(figures), report_overall(overall, figures)), words$after
+    list(title), words$before,
+    list(report_figures(figures), report_answer(overall, over_all_pictures(figures))), words$after
   ))
 }
 

@@ -20,7 +20,10 @@ check_passes <- function(x, ...) {
   found <- findings_of(empty_to(verdicts, x))
   passes <- checked_passes(passes_of(x), found)
   structure(
-    list(findings = found, passes = passes, verdicts = verdicts, labels = plan_labels(if (is_study(x)) x$plan)),
+    list(
+      findings = found, passes = passes, verdicts = verdicts, labels = plan_labels(if (is_study(x)) x$plan),
+      of = if (is.null(verdicts)) x else attr(verdicts, "weighed")
+    ),
     class = "honestmargin_checked"
   )
 }

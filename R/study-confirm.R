@@ -21,7 +21,9 @@
 #' }
 #' confirm_screen(weigh_screen(read_study(folder), target = 2), tempfile("confirm-"))
 confirm_screen <- function(x, folder) {
-  checkmate::assert_class(x, "honestmargin_screen")
+  if (!identical(attr(x, "question"), "screen")) {
+    abort_input("this is no screening that was weighed", todo = "give what weigh_screen() returned")
+  }
   checkmate::assert_string(folder)
   wanted <- Filter(function(t) length(t$options) > 0, attr(x, "target"))
   if (!length(wanted)) {

@@ -29,7 +29,8 @@ describe_passes <- function(x, ..., confidence = 0.95) {
     return(new_description(
       values = bind_named(lapply(each, `[[`, "values")), outcomes = bind_named(lapply(each, `[[`, "outcomes")),
       limiting = bind_named(lapply(each, `[[`, "limiting")), facts = bind_named(lapply(each, `[[`, "facts")),
-      confidence = confidence, labels = each[[1]]$labels, findings = do.call(bind_findings, lapply(each, findings_of))
+      confidence = confidence, labels = each[[1]]$labels, findings = do.call(bind_findings, lapply(each, findings_of)),
+      of = lapply(each, `[[`, "of")
     ))
   }
   # nothing is judged, so nobody has to say which direction is better

@@ -68,7 +68,7 @@ pass_reasons <- function(record) {
 #'   other programs were at work before the passes, `steady`), `values`.
 #' @export
 #' @examples
-#' # honestmargin conditions STUDY prints it
+#' # honestmargin ask STUDY conditions prints it
 study_conditions <- function(x, ..., all = FALSE) {
   assert_no_dots(...)
   with_store(folder_of(x), function(store) {

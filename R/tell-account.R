@@ -41,9 +41,22 @@ what_was_read <- function(x) {
 #' The readings that an answer rests on: themselves, or those that were weighed; `NULL` for anything else
 #' @noRd
 readings_behind <- function(x) {
-  behind <- if (inherits(x, "honestmargin_verdicts")) attr(x, "weighed") else x
+  behind <- asked_behind(x)
   if (is_study(behind)) behind <- behind$readings
   if (inherits(behind, "honestmargin_readings")) behind
+}
+
+has_account <- function(x) !is.null(attr(readings_behind(x), "account"))
+
+# the study or the readings that an answer of any kind is about
+asked_behind <- function(x) {
+  if (inherits(x, c("honestmargin_verdicts", "honestmargin_answer"))) {
+    attr(x, "weighed")
+  } else if (inherits(x, c("honestmargin_checked", "honestmargin_description"))) {
+    x$of
+  } else {
+    x
+  }
 }
 
 account_columns <- function(account) {
@@ -59,12 +72,44 @@ account_left <- function(account) {
   empty_to(do.call(rbind, lapply(parts, `[[`, "left")), data.frame(what = character(), why = character()))
 }
 
-#' The account in one to four lines
+#' What an answer rests on, in one to four lines: the account of a table, or the passes of a study
+#' @param x Anything that `asked_behind()` knows.
 #' @noRd
-read_lines <- function(readings) {
-  if (is.null(attr(readings, "account"))) {
-    return(NULL)
+read_lines <- function(x) {
+  readings <- readings_behind(x)
+  if (!is.null(attr(readings, "account"))) {
+    return(account_lines(readings))
   }
+  x <- asked_behind(x)
+  if (is_study(x)) passes_line(x$passes)
+}
+
+# "Read 63 passes: 4 arms, 3 workloads, 5 blocks (3 warm-up; 1 excluded: system update)."
+passes_line <- function(passes) {
+  passes <- plain_table(passes)
+  passes <- passes[!duplicated(pass_key(passes)), , drop = FALSE]
+  excluded <- passes[passes$role == "excluded", , drop = FALSE]
+  why <- unique(stats::na.omit(empty_to(excluded$reason, NA_character_)))
+  beside <- c(
+    if (any(passes$role == "warm_up")) paste(sum(passes$role == "warm_up"), "warm-up"),
+    if (nrow(excluded)) {
+      paste0(nrow(excluded), " excluded", if (any(nzchar(why))) paste0(": ", some_of(why[nzchar(why)], 2)))
+    }
+  )
+  of <- function(column, one) {
+    n <- length(unique(stats::na.omit(passes[[column]])))
+    if (n > 1 || column == "arm") count_of(n, one)
+  }
+  paste0(
+    "Read ", count_of(nrow(passes), "pass", "passes"), ": ",
+    paste(c(of("arm", "arm"), of("workload", "workload"), of("context", "context"), of("block", "block")),
+      collapse = ", "
+    ),
+    if (length(beside)) paste0(" (", paste(beside, collapse = "; "), ")"), "."
+  )
+}
+
+account_lines <- function(readings) {
   read <- what_was_read(readings)
   left <- attr(read, "left_out")
   columns <- attr(read, "columns")

@@ -37,6 +37,11 @@ answer_table <- function(here, told) {
 
 four_digits <- function(value) ifelse(value %in% 0, "0", show_number(value, 4))
 
+# one unit may be that of all
+with_unit_each <- function(text, unit) {
+  ifelse(rep_len(is.na(unit) | unit == "", length(text)), text, paste(text, unit))
+}
+
 number_words <- function(value, unit) {
   ifelse(is.na(value), "", with_unit_each(four_digits(value), unit))
 }

@@ -51,12 +51,11 @@ summary.honestmargin_verdicts <- function(object, ...) {
 
 #' Answers as tidy tables
 #'
-#' Methods of `tidy()` of the package generics, where that is installed, for every other answer: the table that it is
-#' made of, a plain data frame.
-#' @param x What [weigh_overall()] (the questions below one another, in the column `question`), [weigh_floors()],
-#'   [weigh_near()], [weigh_together()], [weigh_cost()] (its arms), [weigh_frames()], [how_firm()], [noise_sources()],
-#'   [weigh_screen()], [describe_passes()] (its values), [check_passes()] (its findings), [read_search()] (its ladder),
-#'   [plan_study()] (its power) or [read_readings()] returned.
+#' Methods of `tidy()` of the package generics, where that is installed: the table that an answer is made of, a plain
+#' data frame.
+#' @param x An answer (see [as.data.frame.honestmargin_answer()]), or what [describe_passes()] (its values),
+#'   [check_passes()] (its findings), [read_search()] (its ladder), [plan_study()] (its power) or [read_readings()]
+#'   returned.
 #' @param ... Not used.
 #' @return A data frame.
 #' @name tidy_answers
@@ -72,32 +71,7 @@ tidy_table <- function(x, ...) {
 
 #' @rdname tidy_answers
 #' @exportS3Method generics::tidy
-tidy.honestmargin_floors <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_near <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_together <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_frames <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_firmness <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_sources <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_screen <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
 tidy.honestmargin_readings <- tidy_table
-
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_costs <- function(x, ...) tidy_table(x$arms, ...)
 #' @rdname tidy_answers
 #' @exportS3Method generics::tidy
 tidy.honestmargin_description <- function(x, ...) tidy_table(empty_to(x$values, x$outcomes), ...)
@@ -118,18 +92,4 @@ tidy.honestmargin_search <- function(x, ...) {
 tidy.honestmargin_forecast <- function(x, ...) {
   assert_no_dots(...)
   plain_table(empty_to(x$power, x$ways))
-}
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_overall <- function(x, ...) {
-  assert_no_dots(...)
-  parts <- Filter(NROW, unclass(x)[c("best", "overall", "contexts", "trend", "plateau")])
-  columns <- unique(unlist(lapply(parts, names)))
-  stack_rows(lapply(names(parts), function(name) {
-    part <- plain_table(parts[[name]])
-    # the change of each workload is a table of its own
-    part$alone <- NULL
-    part[setdiff(columns, c(names(part), "alone"))] <- NA
-    cbind(question = name, part[setdiff(columns, "alone")])
-  }))
 }

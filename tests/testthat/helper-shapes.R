@@ -186,20 +186,19 @@ make_shape <- function(name, folder) {
 # every verb that reads, and every figure; SHAPE, METRIC, FOLDER stand for what was made and where things may be written
 grid_verbs <- function() {
   figures <- names(honestmargin:::registered("figure"))
-  plain <- c(
-    "weigh", "overall", "frames", "firm", "sources", "describe", "check", "history", "conditions", "screen", "search"
-  )
+  plain <- c("weigh", "describe", "check", "history", "ask", "screen", "search")
+  questions <- Filter(function(q) is.null(q$needs), honestmargin:::registered("question"))
   c(
-    lapply(plain, function(verb) c(verb, "SHAPE")),
+    lapply(plain, function(verb) c(verb, "SHAPE")), lapply(names(questions), function(name) c("ask", "SHAPE", name)),
     lapply(figures, function(of) {
       c("figure", "SHAPE", "--of", of, "--file", "FOLDER/figure.png", if (of == "cost") c("--cost", "METRIC"))
     }),
     list(
       c("weigh", "SHAPE", "--format", "json"), c("weigh", "SHAPE", "--against", "all"), c("weigh", "SHAPE", "--looks"),
       c("weigh", "SHAPE", "--steady"), c("describe", "SHAPE", "--format", "csv"),
-      c("overall", "SHAPE", "--format", "json"), c("figure", "SHAPE", "--of", "passes", "--format", "csv"),
+      c("ask", "SHAPE", "overall", "--format", "json"), c("figure", "SHAPE", "--of", "passes", "--format", "csv"),
       c("report", "SHAPE", "--file", "FOLDER/report.html"), c("report", "SHAPE", "--file", "FOLDER/report.md"),
-      c("together", "SHAPE", "--claims", "METRIC=as_good"), c("choose", "SHAPE", "--floor", "METRIC=100"),
+      c("ask", "SHAPE", "together", "--claims", "METRIC=as_good"), c("choose", "SHAPE", "--floor", "METRIC=100"),
       c("choose", "SHAPE", "--floor", "METRIC=100", "--next-pass"), c("choose", "SHAPE", "--near-best", "2"),
       c("choose", "SHAPE", "--cost", "METRIC"), c("export", "SHAPE", "FOLDER/plain"), c("against", "SHAPE", "SHAPE")
     )

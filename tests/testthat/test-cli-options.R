@@ -94,7 +94,7 @@ test_that("passes are added where they are said to belong, corrected and exclude
   expect_cli("note", folder, "a warm day", "--pass", added$pass)
   told <- jsonlite::fromJSON(run_cli("history", folder, "--format", "json")$stdout)$rows
   expect_identical(told$pass[told$kind == "note"], added$pass)
-  expect_match(expect_cli("conditions", folder, "--all", "--format", "csv")$stdout, "condition")
+  expect_match(expect_cli("ask", folder, "conditions", "--all", "--format", "csv")$stdout, "condition")
   expect_identical(run_cli("export", folder, file.path(withr::local_tempdir(), "x"), "--batch", "2")$status, 3L)
   expect_identical(run_cli("exclude", folder, added$pass, "--reason", "x", "--part", "half")$status, 2L)
 })
@@ -183,8 +183,8 @@ test_that("an option that would do nothing is refused", {
     expect_match(run$stderr, paste(words[2], "is for"), fixed = TRUE)
   }
   refused <- function(pattern, ...) expect_match(run_cli(...)$stderr, pattern, fixed = TRUE)
-  refused("--kwh is for --cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
-  refused("--next-pass is for --floor", "choose", demo_study(), "--near-best", "2", "--next-pass")
+  refused("--kwh is for cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
+  refused("--next-pass is for floors", "choose", demo_study(), "--near-best", "2", "--next-pass")
   refused("by one thing at a time", "choose", demo_study(), "--near-best", "2", "--floor", "fps_avg=60")
   refused("--cost is for --of cost", "figure", demo_study(), "--of", "passes", "--cost", "price", "-o", "x.png")
 })
@@ -194,9 +194,9 @@ test_that("whatever opens logs takes what settles their names", {
   for (name in c("race_a_1", "race_a_2", "race_b_1", "race_b_2", "menu_a_1", "menu_a_2", "menu_b_1", "menu_b_2")) {
     writeLines(format(simulate_frames(5, mean_ms = 10, seed = nchar(name))), file.path(folder, paste0(name, ".csv")))
   }
-  asked <- run_cli("overall", folder)
+  asked <- run_cli("ask", folder, "overall")
   expect_match(asked$stderr, "--names '{workload}_{arm}_{pass}.csv'", fixed = TRUE)
-  named <- run_cli("overall", folder, "--baseline", "a", "--names", "{workload}_{arm}_{pass}.csv")
+  named <- run_cli("ask", folder, "overall", "--baseline", "a", "--names", "{workload}_{arm}_{pass}.csv")
   expect_identical(named$status, 0L)
-  expect_identical(run_cli("overall", folder, "--baseline", "a")$stdout, named$stdout)
+  expect_identical(run_cli("ask", folder, "overall", "--baseline", "a")$stdout, named$stdout)
 })
