@@ -6,8 +6,8 @@ ask_conditions <- function(x, ..., all = FALSE) {
   found <- if (is_study(x)) study_conditions(x, all = all)
   if (is.null(found)) {
     abort_input(
-      "nothing was recorded of the machine beside these passes",
-      todo = "only a run of this tool, and what is added to one, records it"
+      "no conditions recorded",
+      todo = "only `run` and `add` record them"
     )
   }
   new_answer("conditions", found, x)

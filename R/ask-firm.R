@@ -164,13 +164,17 @@ firm_words <- function(x) {
   hangs <- vapply(names(parts)[!firm], function(name) {
     p <- parts[[name]]
     other <- p[!p$agrees, , drop = FALSE]
-    then <- vapply(split(other$choice, factor(other$then, unique(other$then))), function(choices) {
-      paste0("with ", list_words(unique(choices)))
+    then <- split(other$choice, factor(other$then, unique(other$then)))
+    each <- vapply(names(then), function(word) {
+      paste0(word, " under ", if (length(then[[word]]) == nrow(p)) {
+        paste("all", count_of(nrow(p), "other choice"))
+      } else {
+        paste0(
+          length(then[[word]]), " of ", count_of(nrow(p), "other choice"), " (", list_words(unique(then[[word]])), ")"
+        )
+      })
     }, "")
-    paste0(
-      name, ": ", p$verdict[1], " under ", sum(p$agrees), " of ", count_of(nrow(p), "other choice"), "; ",
-      paste0(names(then), " ", then, collapse = "; "), "."
-    )
+    paste0(name, ": ", p$verdict[1], "; ", paste(each, collapse = "; "), ".")
   }, "")
   c(
     unname(hangs),
@@ -178,7 +182,7 @@ firm_words <- function(x) {
       of <- range(vapply(parts[firm], nrow, 1L))
       many <- if (of[1] == of[2]) count_of(of[1], "other choice") else paste(of[1], "to", of[2], "other choices")
       said <- paste0(names(parts)[firm], " (", vapply(parts[firm], function(p) p$verdict[1], ""), ")")
-      paste0("The same under all of ", many, ": ", paste(said, collapse = "; "), ".")
+      paste0("The same under all ", many, ": ", paste(said, collapse = "; "), ".")
     }
   )
 }

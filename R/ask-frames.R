@@ -171,7 +171,7 @@ share_words <- function(share) paste0(show_exact(round(100 * share, 2)), " %")
 frames_footing <- function(x) {
   lacks <- nrow(x) > 0 && max(x$share) < max(few_shares)
   paste0(
-    "A percentile: so many of the frames are no longer", if (lacks) {
+    "99 %: 99 % of frames take no longer", if (lacks) {
       "; those with fewer than 10 frames of a pass behind them are left out"
     }, ". All bands hold at all percentiles of all comparisons ",
     "together, at ", show_share(attr(x, "confidence")),

@@ -15,7 +15,7 @@ register("question", "limiting",
   answer = ask_limiting,
   lines = function(x) {
     said <- limiting_sentences(plain_table(x), labels_of(x))
-    if (length(said)) paste0(names(said), " was ", said) else "No sensor and no frame says what limited the passes."
+    if (length(said)) paste0(names(said), ": ", said) else "No sensor and no frame says what limited the passes."
   },
   line = function(x) {
     place <- place_names(plain_table(x))

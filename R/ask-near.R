@@ -40,7 +40,7 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   rows <- stack_rows(lapply(cells, near_rows, how = how))
   lacking <- unique(rows$metric[is.na(rows$worth)])
   if (length(lacking)) {
-    abort_needed(paste0("near the best within what, in ", lacking[1], "?"), todo = "--near-best METRIC=2")
+    abort_needed(paste0("name how near the best, in ", lacking[1]), todo = paste0("--near-best ", lacking[1], "=2"))
   }
   rows$failed <- failures_of(x, rows)
   failed <- failed_arms(x)

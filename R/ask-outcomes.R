@@ -18,7 +18,7 @@ register("question", "outcomes",
     paste(sum(x$failed), "of", count_of(sum(x$tried), "pass", "passes"), "failed")
   },
   tables = function(x) {
-    list(shown_table(outcomes_shown(plain_table(x), labels_of(x)), "tried for", group = c("workload", "context")))
+    list(shown_table(outcomes_shown(plain_table(x), labels_of(x)), "exposure", group = c("workload", "context")))
   },
   footing = function(x) outcomes_note
 )

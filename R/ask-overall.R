@@ -142,7 +142,7 @@ overall_words <- function(x) {
   "Nothing beyond single comparisons: it takes three arms, two workloads, two contexts or ordered values."
 }
 
-words_of_ceiling <- ": held at a ceiling, which hides what an arm could do"
+words_of_ceiling <- ": limited, which hides any difference"
 
 overall_place <- function(rows, told) {
   place <- ifelse(is.na(rows$workload), "all workloads together", place_names(rows))
@@ -204,7 +204,7 @@ overall_sentence <- function(row, told) {
     "in these ", row$workloads, " workloads ", shown_change(row), these, ", ",
     plain_answers[[row$verdict]],
     if (is.na(row$like_lower)) {
-      "; two workloads say nothing of others"
+      "; two workloads are too few to generalise"
     } else {
       paste0(
         "; in workloads like these ", range_of(row, "like_lower", "like_upper"), ", ",
@@ -248,13 +248,13 @@ plateau_sentence <- function(row, told) {
   worth <- sub("^[+]", "", show_change(row$worth, row$scale, row$unit))
   bound <- if (!is.na(row$fails)) {
     paste0(
-      "; ", arm_names(row$fails, told), " may be up to ", sub("^[+-]", "", show_change(row$bound, row$scale, row$unit)),
+      ": ", arm_names(row$fails, told), " is up to ", sub("^[+-]", "", show_change(row$bound, row$scale, row$unit)),
       " worse than ", arm_names(row$against, told)
     )
   }
   about <- paste0(overall_place(row, told), ": ")
   if (is.na(row$from)) {
-    return(paste0(about, "not even the top value is shown to be as good as every other within ", worth, bound, "."))
+    return(paste0(about, "no value is shown to be within ", worth, " of every other above it", bound, "."))
   }
   from <- arm_names(row$from, told)
   paste0(about, "from ", from, " on, more brings nothing worth having (", worth, ")", bound, ".")

@@ -117,7 +117,7 @@ sources_words <- function(x) {
       },
       if (nrow(facts)) {
         paste0(
-          show_number(facts$share, 2), " % of what is left goes with ", source_words(facts$source), " (",
+          show_number(facts$share, 2), " % of what is left correlates with ", source_words(facts$source), " (",
           range_text(facts), "): ", remedy_words(facts$source), " would save about ", facts$saved, " of ", facts$of,
           " blocks"
         )
@@ -129,8 +129,8 @@ sources_words <- function(x) {
 
 sources_footing <- function(x) {
   paste0(
-    "Told where it is more than chance (each looked at alone, at 95 %): of ", count_of(nrow(x), "share"), ", about ",
-    round(0.05 * nrow(x)), " would be by luck. A share that goes with a fact need not be caused by it."
+    "Each tested alone at 95 %: of ", nrow(x), ", expect ", round(0.05 * nrow(x)),
+    " by chance. Correlation is not cause."
   )
 }
 

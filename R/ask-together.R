@@ -34,7 +34,7 @@ weigh_together <- function(x, claims, ..., baseline = NULL, worth = NULL, confid
   how <- how_to_weigh(x, plan, readings, asked, list(looks = is_study(x) && looked_at(x)))
   lacking <- setdiff(names(claims)[claims == "as_good"], names(how$worth))
   if (length(lacking)) {
-    abort_needed(paste0("as good in ", lacking[1], " within what?"), todo = "name its worth: --worth METRIC=W")
+    abort_needed(paste0("name the worth of ", lacking[1]), todo = paste0("--worth ", lacking[1], "=2"))
   }
   # each claim alone and one-sided: a two-sided interval at twice the level. Claims of one arm share no level, but arms
   # do: with five of them 15 % of studies would name one falsely

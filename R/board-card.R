@@ -10,7 +10,7 @@ board_card <- function(pulse, runner) {
     return(NULL)
   }
   tags$div(
-    class = "card", tags$p(class = "large", "Nobody runs this study now."),
+    class = "card", tags$p(class = "large", "No run is active."),
     if (!is.null(runner$said)) tags$p(plain_text(runner$said)),
     if (runner$may) {
       tags$button(`data-go` = "yes", if (pulse$progress$done > 0) "Go on with it" else "Begin")
@@ -29,7 +29,7 @@ card_form <- function(asked) {
       read_back = list(
         tags$p(class = "large", if (isTRUE(asked$facts$again)) paste0("That is not ", asked$facts$arm, ". Once more:")),
         text_field("text", paste0("What does the machine show for ", asked$facts$setting, "?"), large = TRUE),
-        send_button("Say it")
+        send_button("Send")
       ),
       frames = list(log_field(), send_button("Send")),
       note = list(text_field("text", "Anything seen or felt?"), send_button("Go on"))
@@ -46,7 +46,7 @@ card_step <- function(facts) {
     tags$p(class = "eyebrow", "Next step"), tags$p(class = "large", facts$words),
     send_button("Done", name = "do", value = "done"),
     tags$div(
-      class = "others", send_button("It did not start so", name = "do", value = "no_start"),
+      class = "others", send_button("It did not start", name = "do", value = "no_start"),
       send_button("Stop here, go on later", name = "do", value = "stop")
     )
   )

@@ -57,7 +57,7 @@ board_head <- function(pulse) {
     tags$p(
       class = paste("state", board_state(pulse)),
       switch(board_state(pulse),
-        running = "running", asks = "waits for you", idle = "nobody runs it now",
+        running = "running", asks = "waits for you", idle = "no run is active",
         over = if (is_search(pulse$plan)) "the search is over" else "all passes are done"
       )
     )

@@ -4,8 +4,8 @@ cli_choose <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   asked <- intersect(names(choosing_questions), given_options(options))
   if (length(asked) != 1) {
-    abort_needed(if (length(asked)) "choose by one thing at a time" else "choose by what?",
-      todo = "give one of --floor METRIC=LEVEL, --near-best PERCENT, --cost METRIC|ATTRIBUTE"
+    abort_needed(if (length(asked)) "name one criterion, not several" else "name one criterion",
+      todo = "--floor METRIC=LEVEL, --near-best PERCENT or --cost METRIC|ATTRIBUTE"
     )
   }
   question <- registered("question", choosing_questions[[asked]])

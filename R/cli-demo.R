@@ -12,11 +12,7 @@ cli_demo <- function(files, options) {
     abort_stuck("this folder cannot be made", folder, "name another folder: honestmargin demo FOLDER")
   }
   verdicts <- weigh(read_study(demo_study()))
-  writeLines(c(
-    verdict_lines(verdicts), outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
-    event_lines(verdicts, labels_of(verdicts)), limiting_lines(verdicts),
-    finding_lines(findings(verdicts))
-  ))
+  writeLines(verdict_lines(verdicts, command = c("weigh", folder)))
   # the study itself too, so that every other verb can be tried on it
   if (!file.exists(file.path(folder, "study.yml"))) {
     file.copy(list.files(demo_study(), full.names = TRUE), folder, recursive = TRUE)

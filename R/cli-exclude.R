@@ -18,7 +18,7 @@ register("verb", "exclude",
     "exclude my-study p003 --reason 'an update ran'",
     "exclude my-study p006 --reason 'a call came in'"
   ),
-  about = "Let a pass not count, with a reason.",
+  about = "Exclude a pass, with a reason.",
   options = function() shared_options("reason", "part"), rank = 9
 )
 register("verb", "include",

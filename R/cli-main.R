@@ -62,8 +62,8 @@ run_command <- function(args) {
         return(141L)
       }
       tell_error(paste0(
-        "this is a fault of ours: ", conditionMessage(e),
-        "\n  -> please report it with the command you typed and this message; --debug shows where it arose"
+        "internal error: ", conditionMessage(e),
+        "\n  -> please report it with your command; --debug shows where it arose"
       ), trail, args)
       70L
     }
@@ -81,8 +81,14 @@ tell_error <- function(text, trail, args) {
 earlier_verbs <- c("overall", "together", "firm", "frames", "sources", "conditions")
 
 dispatch <- function(args) {
-  # `help VERB` is `VERB --help`
-  if (length(args) > 1 && args[1] == "help") args <- c(args[2], "--help")
+  # `help VERB` is `VERB --help`; of any other word it finds where that is spoken of
+  if (length(args) > 1 && args[1] == "help") {
+    if (!args[2] %in% c(names(registered("verb")), earlier_verbs)) {
+      writeLines(help_on(args[2]))
+      return(0L)
+    }
+    args <- c(args[2], "--help")
+  }
   if (!length(args) || args[1] %in% c("--help", "-h", "help")) {
     writeLines(main_help())
     return(if (length(args)) 0L else 2L)
@@ -98,12 +104,7 @@ dispatch <- function(args) {
     args <- c("ask", args[-1], args[1])
   }
   verb <- registered("verb", args[1])
-  if (is.null(verb)) {
-    abort_usage(
-      paste0("unknown verb '", plain_text(args[1]), "'"),
-      todo = did_you_mean(args[1], names(registered("verb")))
-    )
-  }
+  if (is.null(verb)) abort_no_verb(args)
   rest <- args[-1]
   if (any(rest %in% c("--help", "-h"))) {
     optparse::print_help(option_parser(verb))
@@ -116,16 +117,4 @@ dispatch <- function(args) {
     on.exit(if (is.na(usual)) Sys.unsetenv("HONESTMARGIN_NOISE") else Sys.setenv(HONESTMARGIN_NOISE = usual))
   }
   as.integer(empty_to(verb$run(parsed$files, parsed$options), 0L))
-}
-
-main_help <- function() {
-  known <- registered("verb")
-  c(
-    "honestmargin VERB [FILE or FOLDER] [options]", "",
-    "Is a difference between benchmark passes larger than the run-to-run noise?", "",
-    table_lines(data.frame(
-      verb = paste0("  ", names(known)), about = vapply(known, `[[`, "", "about")
-    ))[-1],
-    "", "honestmargin help VERB says what a verb takes.", "honestmargin --version prints the version."
-  )
 }

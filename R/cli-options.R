@@ -23,11 +23,11 @@ shared_options <- function(...) {
       "baseline: its repeats stand for arms that ran once; memory: what studies on this machine left; or a CSV:",
       "workload, metric, noise, df, source"
     )),
-    `no-memory` = option_flag("neither use nor fill the noise memory"),
+    `no-memory` = option_flag("neither read nor update the noise memory"),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
     `setting-limits` = option_flag("the setting is itself a limiter or a sync: what it holds back is its effect"),
-    looks = option_flag("somebody looked before all passes had run: intervals that hold however often"),
+    looks = option_flag("results were seen early: intervals valid at any look"),
     against = option_text("WHAT", "baseline (default); all: each arm with each; attributes: those that differ in one"),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
     format = option_text("F", "table, csv or json (default table)", "-f"),
@@ -92,8 +92,11 @@ parse_options <- function(verb, args) {
       )
     )
   }
-  list(options = parsed$options, files = parsed$args)
+  list(options = structure(parsed$options, typed = args), files = parsed$args)
 }
+
+# what stood behind the verb, as it was typed
+typed_words <- function(options) attr(options, "typed")
 
 # "--offset -100": a number below zero is a value, not an option
 join_negative <- function(args) {

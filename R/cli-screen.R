@@ -3,7 +3,7 @@
 cli_screen <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   if (!is.null(options$confirm) && is.null(options$target)) {
-    abort_needed("confirm what?", todo = "give --target PERCENT: the settings that are foreseen to win it are planned")
+    abort_needed("name the target", todo = "--target PERCENT: the settings that are expected to reach it are planned")
   }
   question <- registered("question", "screen")
   found <- do.call(question$answer, c(list(open_input(files[1], options)), question_arguments(question, options)))

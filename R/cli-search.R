@@ -26,7 +26,7 @@ register("verb", "search",
     "search my-study",
     "search my-study --skip 175 --add 190"
   ),
-  about = "How far a search for the highest value that holds is.",
+  about = "Show or steer a search.",
   options = function() {
     c(
       list(

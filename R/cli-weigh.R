@@ -72,11 +72,8 @@ cli_weigh <- function(files, options) {
       list(version = package_version_text())
     ))),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory),
-      outcome_lines(outcome_table(verdicts), labels_of(verdicts), judged_workloads(verdicts)),
-      event_lines(verdicts, labels_of(verdicts)),
-      limiting_lines(verdicts), single_lines(verdicts),
-      finding_lines(findings(verdicts, exploratory = options$exploratory))
+      verdict_lines(verdicts, options$wide, options$exploratory, options$long, c("weigh", typed_words(options))),
+      single_lines(verdicts)
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
@@ -87,13 +84,6 @@ single_lines <- function(verdicts) {
   open <- has_code(verdicts$codes, "break_even")
   said <- if (any(open)) usual_noise_words(usual_noise(unique(verdicts$metric[open])))
   if (!is.null(said)) c("", fold(said, rest = ""))
-}
-
-limiting_lines <- function(verdicts) {
-  x <- what_was_weighed(verdicts)
-  said <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels_of(verdicts))
-  said <- said[names(said) %in% c(place_names(verdicts[c("workload", "context")]), verdicts$workload)]
-  limiting_text(said)
 }
 
 fail_words <- function(text) {
@@ -121,6 +111,7 @@ register("verb", "weigh",
     c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
       save = option_text("FOLDER", "keep what has no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
+      long = option_flag("also sentences, reasons, outcomes, limiting parts and what each check asks for"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
     ))
   },

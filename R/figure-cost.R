@@ -1,7 +1,7 @@
 # Value against cost: what nothing beats in both.
 
 cost_data <- function(x, workload = NULL, metric = NULL, context = NULL, cost = NULL, ...) {
-  if (is.null(cost)) abort_needed("which cost?", todo = "name a metric, or an attribute of the arms: --cost power")
+  if (is.null(cost)) abort_needed("name the cost", todo = "--cost METRIC, or an attribute of the arms: --cost power")
   x <- what_was_weighed(x)
   metric <- empty_to(metric, wanted_metrics(x, cost))[1]
   found <- weigh_cost(x, metric, cost, ...)

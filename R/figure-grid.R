@@ -20,7 +20,7 @@ answer_grid <- function(verdicts, told) {
     }
     list(
       title = paste0(place_names(here[1, ]), ", ", metric_labels(here$metric[1], told)),
-      about = paste(c(base, sub("^[^:]*: ", "", answer_about(here))), collapse = "; "),
+      about = paste(c(base, answer_about(here)), collapse = "; "),
       limit = limits$of[[metric_key(here[1, ])]],
       worth = here$worth[1], scale = here$scale[1],
       cells = lapply(stats::setNames(nm = arms), function(arm) {

@@ -24,8 +24,7 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
   )
   shown <- outcomes_shown(table, told)
   at <- match(row, paste(place_names(table[intersect(c("workload", "context"), names(table))]), table$arm, sep = "\r"))
-  share <- shown[["may fail"]][at]
-  out$words <- paste0("held ", shown$held[at], "; ", share, ifelse(startsWith(share, "at least"), " fail", " may fail"))
+  out$words <- paste0("failed ", shown$failed[at], "; failure rate ", shown[["failure rate"]][at])
   rownames(out) <- NULL
   structure(out, labels = told, arms = arms)
 }

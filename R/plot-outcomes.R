@@ -8,7 +8,7 @@
 #' @param ... Not used.
 #' @return A ggplot2 object. Each bar is a counted pass, one behind the other, as long as it ran (one unit each
 #'   where that is not known); a dot: it held, a cross: it did not (with what happened). Behind each arm: how many
-#'   held, and what share may fail at 95 %.
+#'   failed, and the failure rate with its 95 % limits.
 #' @section Errors: As [plot_change()].
 #' @export
 #' @examples
@@ -53,8 +53,8 @@ plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...
       title = "How each pass ended", y = NULL,
       x = if (all(data$unit != "passes")) paste0("time under test, ", data$unit[1]) else "passes",
       subtitle = paste(strwrap(paste(
-        "Bar: a counted pass, as long as it ran. Dot: held. Cross: did not hold. may fail: the share of passes",
-        "that may fail, at 95 %, if passes are independent."
+        "Bar: a counted pass, as long as it ran. Dot: did not fail. Cross: failed. failure rate: 95 % limits, if",
+        "passes fail independently."
       ), 105), collapse = "\n")
     ) +
     figure_theme()

@@ -21,12 +21,13 @@ bold <- function(text) if (has_colour()) as.character(cli::style_bold(text)) els
 
 # the verdict at the end of a line of a table, coloured as its family
 paint_verdicts <- function(lines) {
-  pattern <- paste0("  (", paste(names(plain_answers), collapse = "|"), ")$")
-  at <- regexpr(pattern, lines)
+  pattern <- paste0("  (", paste(names(plain_answers), collapse = "|"), ")(?=( +([0-9]+|no end))?$)")
+  at <- regexpr(pattern, lines, perl = TRUE)
   for (i in which(at > 0)) {
-    word <- substring(lines[i], at[i] + 2)
+    word <- substr(lines[i], at[i] + 2, at[i] + attr(at, "match.length")[i] - 1)
     family <- verdict_family(word)
-    if (family %in% names(shades)) lines[i] <- paste0(substr(lines[i], 1, at[i] + 1), paint(word, family))
+    rest <- substring(lines[i], at[i] + attr(at, "match.length")[i])
+    if (family %in% names(shades)) lines[i] <- paste0(substr(lines[i], 1, at[i] + 1), paint(word, family), rest)
   }
   lines
 }

@@ -16,8 +16,7 @@ description_lines <- function(x, exploratory = FALSE) {
     if (several) side_lines(x, values, told) else one_lines(x, values, told),
     if (!several && NROW(x$facts)) c("", fold(facts_words(x$facts, told))),
     "", fold(paste0(
-      "Described, not compared: each mean lies where it says at ", sure, " on its own, if passes like these are ",
-      "run again on the same machine.", hidden_words(x, values)
+      "No comparison. Each mean has its own ", sure, " interval, for passes like these here.", hidden_words(x, values)
     ), rest = ""),
     if (!several) sensor_lines(x$values, told),
     if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
@@ -68,5 +67,5 @@ side_lines <- function(x, values, told) {
 }
 
 limiting_text <- function(said) {
-  if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, " was ", said[[name]])))))
+  if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, ": ", said[[name]])))))
 }

@@ -26,13 +26,6 @@ finding_lines <- function(found) {
   c("", paint_severity(unlist(lapply(text, fold, first = "! ", rest = "  "))))
 }
 
-# a message that names its place itself does not say it twice
-placed_messages <- function(found) {
-  place <- place_names(found[c("workload", "context")])
-  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
-  paste0(ifelse(named, "", paste0(place, ": ")), found$message)
-}
-
 outcome_lines <- function(table, told, judged = character()) {
   # where every pass held and a number is what is judged, there is nothing to tell
   kinds <- setdiff(intersect(outcomes, names(table)), "ok")
@@ -43,8 +36,8 @@ outcome_lines <- function(table, told, judged = character()) {
   }
   c(
     "", paste0(outcomes_heading, ":"), "",
-    table_lines(outcomes_shown(table, told), "tried for",
-      whole = c("held", "may fail"), group = c("workload", "context")
+    table_lines(outcomes_shown(table, told), "exposure",
+      whole = c("failed", "failure rate"), group = c("workload", "context")
     ),
     "", fold(outcomes_note, rest = "")
   )

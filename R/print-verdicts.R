@@ -1,31 +1,121 @@
 # Verdicts as a person reads them in a terminal.
 
 #' @export
-print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE) {
+print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE, long = FALSE) {
   # a choice of columns is no longer a table of verdicts
   if (all(verdict_columns %in% names(x))) {
-    writeLines(verdict_lines(x, wide, exploratory))
+    writeLines(verdict_lines(x, wide, exploratory, long))
   } else {
     print(plain_table(x), ...)
   }
   invisible(x)
 }
 
-verdict_lines <- function(x, wide = FALSE, exploratory = FALSE) {
+#' @param long Also what explains the answers: sentences, the words of the verdicts, the reasons of each row, how passes
+#'   ended and what limited them, and all findings with what to do.
+#' @param command Words of the command that asked for it, for the commands that go on from here; `NULL` in R.
+#' @noRd
+verdict_lines <- function(x, wide = FALSE, exploratory = FALSE, long = FALSE, command = NULL) {
   told <- labels_of(x)
   primary <- x$role == "primary"
   # where nothing but exploratory rows is asked for, these are the answer
-  by <- if (any(primary)) "workload" else "verdict"
   shown <- x[primary | exploratory | !any(primary), , drop = FALSE]
   c(
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
     if (any(primary)) headline_lines(x),
-    if (wide) wide_lines(shown) else short_lines(shown, told), if (has_pairs(shown)) "",
-    if (length(shown_read(x))) c(shown_read(x)[-1], ""),
-    fold(sentences(x, by = by), rest = "  "), "",
-    fold(c(verdicts_explained(shown), footing(x, shown)), rest = ""),
-    reason_lines(shown), after_lines(x, exploratory), batch_lines(x, exploratory)
+    if (wide) wide_lines(shown) else answer_lines_short(shown, told), "",
+    rest_lines(x, shown),
+    marked_lines("* ", failure_notes(x)), marked_lines("! ", if (!long) caveats(x, shown, exploratory)),
+    after_lines(x, exploratory), batch_lines(x, exploratory),
+    if (long) long_lines(x, shown, exploratory),
+    if (!long) next_lines(next_steps(x, shown, command))
   )
+}
+
+marked_lines <- function(mark, text) if (length(text)) unlist(lapply(text, fold, first = mark, rest = "  "))
+
+next_lines <- function(steps) {
+  if (!length(unlist(steps))) {
+    return(NULL)
+  }
+  said <- paste0(paste(steps$said, collapse = "; "), if (length(steps$said)) ".")
+  wide <- if (length(steps$commands)) max(nchar(steps$commands))
+  paste_these <- unlist(Map(function(command, why) {
+    line <- paste0("  ", formatC(command, width = -wide), "  # ", why)
+    if (nchar(line) <= text_width()) line else paste0("  ", command)
+  }, steps$commands, names(steps$commands)), use.names = FALSE)
+  c(sub(" $", "", fold(paste("Next:", said), rest = "  ")), paste_these)
+}
+
+# what the answers rest on: what was read, the family, what "more" counts
+rest_lines <- function(x, shown) {
+  unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
+  answers <- answers_shown(shown, labels_of(x))
+  c(
+    if (length(read_lines(x))) fold(read_lines(x), first = "", rest = "  "),
+    fold(paste0(
+      # of two arms it stands nowhere above
+      if (length(unique(shown$arm)) == 1 && !has_pairs(shown)) paste0(worth_lines(shown, labels_of(x)), " "),
+      family_words(x), if (length(setdiff(unit, "pass"))) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
+      if (any(answers_more(answers))) more_means(x, unit)
+    ), rest = "")
+  )
+}
+
+# "Worth 2 %, noise 0.43 %." of one metric; of several "Worth: average 2 %, 1 % low 5 %."
+worth_lines <- function(rows, told) {
+  first <- rows[!duplicated(rows$metric), , drop = FALSE]
+  if (nrow(first) == 1) {
+    about <- answer_about(rows)
+    return(paste0(toupper(substr(about, 1, 1)), substring(about, 2), "."))
+  }
+  first <- first[!is.na(first$worth), , drop = FALSE]
+  if (!nrow(first)) {
+    return("No worth named.")
+  }
+  each <- vapply(each_row(plain_table(first)), worth_words, "")
+  if (length(unique(each)) == 1 && nrow(first) == length(unique(rows$metric))) {
+    return(paste0("Worth ", each[1], "."))
+  }
+  paste0("Worth: ", some_of(paste(short_labels(first$metric, told, rows$metric), each), 8), ".")
+}
+
+answers_more <- function(answers) vapply(answers, function(one) any(nzchar(one$table$more)), NA)
+
+more_means <- function(x, unit) {
+  many <- plural_of(empty_to(unit, "pass")[1])
+  paste0(" more: ", if (go_on_counting(x)) {
+    paste0("further ", many, " per arm that would settle it (80 % power).")
+  } else {
+    paste0(many, " per arm of a fresh batch, weighed alone, that would settle it (80 % power).")
+  })
+}
+
+# behind --long
+long_lines <- function(x, shown, exploratory) {
+  told <- labels_of(x)
+  hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
+  moved <- unasked_words(x)
+  by <- if (any(x$role == "primary")) "workload" else "verdict"
+  c(
+    "", fold(sentences(x, by = by), rest = "  "), "",
+    fold(paste0("Baseline ", baseline_words(x), ". ", verdicts_explained(shown)), rest = ""),
+    if (length(moved) || hidden) {
+      fold(paste0(paste(c(
+        moved, if (hidden) paste0(if (is.null(moved)) "Exploratory comparisons are ", "not shown (--exploratory)")
+      ), collapse = "; "), "."), rest = "")
+    },
+    reason_lines(shown),
+    outcome_lines(outcome_table(x), told, judged_workloads(x)), event_lines(x, told), limiting_lines(x),
+    finding_lines(findings(x, exploratory = exploratory))
+  )
+}
+
+limiting_lines <- function(verdicts) {
+  x <- what_was_weighed(verdicts)
+  said <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels_of(verdicts))
+  said <- said[names(said) %in% c(place_names(verdicts[c("workload", "context")]), verdicts$workload)]
+  limiting_text(said)
 }
 
 # the sealed answer comes first; what was asked for later stands below it, under its name
@@ -39,7 +129,7 @@ after_lines <- function(x, exploratory) {
   shown <- later[later$role == "primary" | exploratory, , drop = FALSE]
   c(
     "", paste0(after_heading, ":"), fold(words$changes, first = "  ", rest = "    "), "",
-    fold(words$sentences, rest = "  "), "", short_lines(shown, labels_of(x))
+    fold(words$sentences, rest = "  "), "", answer_lines_short(shown, labels_of(x))
   )
 }
 
@@ -53,19 +143,49 @@ headline_lines <- function(x) {
   if (!is.null(said)) c(bold(fold(said, rest = "")), "")
 }
 
-# arms in their order, the baseline's own numbers first
-short_lines <- function(rows, told) {
+# a group of rows for each place and metric, under one heading; of two arms a row for each metric
+answer_lines_short <- function(rows, told) {
   if (has_pairs(rows)) {
     return(pair_lines(rows))
   }
-  unlist(lapply(answers_shown(rows, told), function(one) {
-    c(
-      one$place, fold(one$about, first = "  ", rest = "    "),
-      paint_verdicts(paste0(
-        "  ", table_lines(one$table, "change", width = text_width() - 2, whole = c("interval", "verdict"))
-      )), ""
-    )
-  }), use.names = FALSE)
+  groups <- answers_shown(rows, told)
+  baseline <- unique(unlist(lapply(groups, `[[`, "baseline")))
+  arms <- unique(rows$arm)
+  if (length(arms) == 1 && length(baseline) == 1 && length(groups) > 1) groups <- by_place(rows, told)
+  table <- stack_rows(lapply(groups, `[[`, "table"))
+  table[] <- lapply(table, plain_text)
+  own <- if (length(baseline) == 1) arm_names(baseline, told) else "baseline"
+  heading <- paste(own, "->", if (length(arms) == 1) arm_names(arms, told) else "arm")
+  names(table)[2] <- if (nchar(heading) <= max(22, nchar(table$value))) heading else "baseline -> arm"
+  if (!any(nzchar(table$more))) table$more <- NULL
+  sole <- length(groups) == 1 && is.null(groups[[1]]$blocked)
+  table$arm <- paste0("  ", table$arm)
+  names(table)[1] <- if (sole) groups[[1]]$title else " "
+  names(table) <- plain_text(names(table))
+  room <- fitting_widths(table, text_width(), c(names(table)[2], "change", "interval", "verdict", "more"))
+  lines <- row_lines(rbind(heading_row(table), table), room, c("change", "more"))
+  at <- split(seq_len(nrow(table)) + 1, rep(seq_along(groups), vapply(groups, function(one) nrow(one$table), 1L)))
+  each <- Map(function(one, i) {
+    if (!is.null(one$blocked)) {
+      return(fold(paste0(one$title, ": blocked; ", one$blocked)))
+    }
+    about <- c(one$about, if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told)))
+    heading <- paste(c(one$title, if (length(about)) paste(about, collapse = ", ")), collapse = ": ")
+    c(if (!sole) fold(heading), paint_verdicts(unlist(lines[i])))
+  }, groups, at)
+  c(unlist(lines[1]), unlist(each, use.names = FALSE))
+}
+
+# of two arms each metric is a row, and what it is worth stands below
+by_place <- function(rows, told) {
+  place <- place_names(rows)
+  lapply(unname(split(rows, factor(place, unique(place)))), function(here) {
+    table <- answer_table(here, told)
+    label <- short_labels(here$metric, told, rows$metric)
+    unit <- ifelse(is.na(here$unit) | here$unit == "" | here$unit == label, "", paste0(" (", here$unit, ")"))
+    table$arm <- paste0(label, unit, ifelse(endsWith(table$arm, " *"), " *", ""))
+    list(title = place_names(here[1, ]), about = NULL, blocked = NULL, table = table, baseline = unique(here$baseline))
+  })
 }
 
 # each arm with each: no one baseline that could stand first
@@ -82,8 +202,6 @@ pair_lines <- function(rows) {
   if (all(is.na(rows$context))) table$context <- NULL
   table_lines(table, c("change", "more"), whole = c("interval", "verdict"), group = c("workload", "context"))
 }
-
-format_count <- function(n) ifelse(is.finite(n), show_exact(n), "no end")
 
 # every column, a few at a time, so that nothing runs over the side
 wide_lines <- function(rows) {
@@ -109,27 +227,6 @@ wide_lines <- function(rows) {
       ""
     )
   }))
-}
-
-footing <- function(x, shown) {
-  unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
-  hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
-  paste0(
-    "Baseline ", baseline_words(x), ". ", family_words(x),
-    if (length(unit)) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
-    if (any(shown$verdict == "unclear")) {
-      paste0(
-        if (has_pairs(shown)) " more: " else " To settle what is unclear: ",
-        if (go_on_counting(x)) "further units" else "units of a fresh batch", " per arm", more_how(x), "."
-      )
-    },
-    if (hidden || any(shown$role == "exploratory")) {
-      moved <- unasked_words(x)
-      paste0(" ", paste(c(
-        moved, if (hidden) paste0(if (is.null(moved)) "Exploratory comparisons are ", "not shown (--exploratory)")
-      ), collapse = "; "), ".")
-    }
-  )
 }
 
 # A reason may be several; each is told once, with all it holds for.

@@ -13,7 +13,7 @@ markdown_lines <- function(verdicts) {
     if (!is.null(line)) c(paste0("**", markdown_text(line), "**"), ""),
     markdown_grid(verdicts, told), "",
     paste0("- ", markdown_text(sentences(verdicts))),
-    if (length(limiting)) paste0("- In ", names(limiting), " it was ", markdown_text(limiting)),
+    if (length(limiting)) paste0("- ", names(limiting), ": ", markdown_text(limiting)),
     "",
     markdown_text(answers_rest_on(verdicts)),
     if (nrow(found)) {

@@ -19,7 +19,7 @@ report_opening <- function(title, verdicts, told, limiting = character()) {
       tags$div(class = "words", lapply(words, function(w) tags$span(class = paste("word", verdict_family(w)), w))),
       tags$p(said[[i]]),
       if (name %in% names(limiting) && !duplicated(names(said))[i]) {
-        tags$p(class = "small", paste0("In these passes it was ", limiting[[name]]))
+        tags$p(class = "small", paste0("These passes: ", limiting[[name]]))
       }
     )
   })

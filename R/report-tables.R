@@ -76,7 +76,7 @@ report_outcomes <- function(x, told) {
   left[] <- lapply(left, empty_na)
   tags$section(
     tags$h2("Outcomes and exclusions"),
-    html_table(outcomes_shown(outcomes, told), "tried for"), tags$p(class = "small", outcomes_note),
+    html_table(outcomes_shown(outcomes, told), "exposure"), tags$p(class = "small", outcomes_note),
     if (nrow(left)) {
       list(
         tags$p("Passes whose values do not count:"), html_table(left)

@@ -31,7 +31,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   checkmate::assert_flag(steady)
   if (is_study(earlier)) earlier <- list(earlier)
   studies <- lapply(c(as.list(earlier), list(x)), read_for_against)
-  if (length(studies) < 2) abort_needed("against what?", todo = "name at least one earlier study")
+  if (length(studies) < 2) abort_needed("name an earlier study", todo = "honestmargin against STUDY EARLIER")
   now <- studies[[length(studies)]]
   arm <- empty_to(arm, now$plan$setting$baseline)
   rows <- stack_rows(lapply(seq_along(studies), function(k) rows_of_study(studies[[k]], k, arm)))

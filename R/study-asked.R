@@ -53,8 +53,8 @@ asked_pairs <- function(against, arms, baseline, plan) {
 assert_baseline <- function(baseline, arms, readings) {
   if (!length(baseline)) {
     abort_needed(
-      "which arm is the baseline?",
-      todo = paste0("give --baseline (in R: baseline =); the arms are ", some_of(arms, 12))
+      "name the baseline",
+      todo = paste0("--baseline ", as_typed(arms[1]), " (in R: baseline =); arms: ", some_of(arms, 12))
     )
   }
   if (!baseline %in% arms) {

@@ -84,17 +84,14 @@ read_lines <- function(x) {
   if (is_study(x)) passes_line(x$passes)
 }
 
-# "Read 63 passes: 4 arms, 3 workloads, 5 blocks (3 warm-up; 1 excluded: system update)."
+# "Read 63 passes: 4 arms, 3 workloads, 5 blocks (3 warm-up, 1 excluded)."
 passes_line <- function(passes) {
   passes <- plain_table(passes)
   passes <- passes[!duplicated(pass_key(passes)), , drop = FALSE]
   excluded <- passes[passes$role == "excluded", , drop = FALSE]
-  why <- unique(stats::na.omit(empty_to(excluded$reason, NA_character_)))
   beside <- c(
     if (any(passes$role == "warm_up")) paste(sum(passes$role == "warm_up"), "warm-up"),
-    if (nrow(excluded)) {
-      paste0(nrow(excluded), " excluded", if (any(nzchar(why))) paste0(": ", some_of(why[nzchar(why)], 2)))
-    }
+    if (nrow(excluded)) paste(nrow(excluded), "excluded")
   )
   of <- function(column, one) {
     n <- length(unique(stats::na.omit(passes[[column]])))
@@ -105,7 +102,7 @@ passes_line <- function(passes) {
     paste(c(of("arm", "arm"), of("workload", "workload"), of("context", "context"), of("block", "block")),
       collapse = ", "
     ),
-    if (length(beside)) paste0(" (", paste(beside, collapse = "; "), ")"), "."
+    if (length(beside)) paste0(" (", paste(beside, collapse = ", "), ")"), "."
   )
 }
 

@@ -10,7 +10,7 @@ findings.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
   findings(x$verdicts, exploratory = exploratory)
 }
 
-strip_legend <- ". nothing seen  - note  ! warning of this pass  x ended badly  o does not count  w warm-up"
+strip_legend <- ". no finding  - note  ! warning  x failed  o not counted  w warm-up"
 
 #' One mark for each pass, in rows by workload and arm
 #' @param passes From `check_passes()`.

@@ -3,22 +3,23 @@
 words_of_checks <- list(
   loading = function(v) {
     speed <- if (v$factor > 1) {
-      paste0("frames take ", show_number(v$factor, 2), " times as long as later")
+      paste0("frames take ", show_number(v$factor, 2), " times as long")
     } else {
-      paste0("frames come ", show_number(1 / v$factor, 2), " times as fast as later")
+      paste0("frames come ", show_number(1 / v$factor, 2), " times as fast")
     }
     span <- unique(show_number(c(v$from, v$to), 2))
     c(
       paste0(
-        v$n, " of ", count_of(v$of, "pass", "passes"), " begin unlike the rest: for ", paste(span, collapse = " to "),
-        " s ", speed, if (isTRUE(v$uneven)) ", in some arms more than in others"
+        if (v$factor > 1) "slow" else "fast", " start in ", v$n, " of ", count_of(v$of, "pass", "passes"), ": ",
+        speed, " for ", paste(span, collapse = " to "), " s", if (isTRUE(v$uneven)) ", in some arms more than in others"
       ),
       paste0(
-        "start the capture later, or declare for the next study: trim: ", v$trim, " (`firm` shows what it would change)"
+        "start the capture later, or declare trim: ", v$trim,
+        " for the next study; its effect: honestmargin ask STUDY firm"
       )
     )
   },
-  loads = "begins unlike the rest for {seconds} s",
+  loads = "slow start: {seconds} s",
   coarse = "its times are written in steps of {step_ms} ms",
   resolution = c(
     "times of {n|pass|passes} are written in steps of {step_ms} ms, {percent} % of a usual frame: lows and pacing jump",
@@ -41,18 +42,14 @@ words_of_checks <- list(
     )
   },
   odd_length = c(
-    "it took {seconds} s where its fellows took {usual} s",
+    "it took {seconds} s; other passes took {usual} s",
     "was it cut short, or recorded too long? exclude it with a reason, or say that it is right"
   ),
   copied = function(v) {
     c(
       paste0(
-        some_of(v$passes, 9), " have the same frames: they are copies of one pass, ",
-        if (isTRUE(is.na(v$counts))) {
-          "and whose it is cannot be told: they count only where there is no other"
-        } else {
-          "which counts once"
-        }
+        some_of(v$passes, 9), ": identical frames, ",
+        if (isTRUE(is.na(v$counts))) "arm unknown; counted only where no other pass is" else "counted once"
       ),
       "find the log that is missing"
     )
@@ -89,7 +86,7 @@ words_of_checks <- list(
       if (mistyped) {
         "was a digit or a decimal mark lost? if so, correct it"
       } else {
-        "look at its trace and its notes; `firm` shows what the verdict is without it"
+        "look at its trace and its notes; the verdict without it: honestmargin ask STUDY firm"
       }
     )
   },
@@ -109,7 +106,7 @@ words_of_checks <- list(
   shifted = function(v) {
     more <- paste0(show_number(v$percent, 2), " % ", if (v$slower) "longer" else "less long")
     c(
-      paste0("from ", show_number(v$at_s, 2), " s on its frames take ", more, " than those of its fellows"),
+      paste0("from ", show_number(v$at_s, 2), " s on its frames take ", more, " than those of other passes"),
       "did the machine throttle, or something else begin or end? look at its trace; exclude it with a reason"
     )
   },
@@ -127,13 +124,13 @@ words_of_checks <- list(
         if (length(v$conditions) > 1) "differ" else "differs",
         " between the arms: ", some_of(paste0(v$conditions, " (", v$values, ")"), 3)
       ),
-      "what of the change is theirs cannot be told; make them alike and run again, or say that they are the setting"
+      "their part of the change is not known; make them the same and run again, or declare that they are the setting"
     )
   },
   changed_amid = function(v) {
     c(
       paste0("changed while the study ran: ", some_of(paste0(v$conditions, " (", v$values, ")"), 3)),
-      "passes before and after may not be alike; compare them by block, or run those of one state again"
+      "passes before and after may differ; compare them by block, or run those of one state again"
     )
   },
   heat_apart = c(

@@ -86,8 +86,8 @@ words_of_files <- list(
     "run every arm once before any runs again"
   ),
   order_unknown = c(
-    "the order in which the passes ran is not known, so effects of order (warming, practice) cannot be checked",
-    "record a column order"
+    "run order unknown: order effects (warming, practice) cannot be checked",
+    "add a column order (1, 2, 3 ...)"
   ),
   saw_logs = function(v) {
     paste0(

@@ -82,9 +82,12 @@ words_of_passes <- list(
   excluded_counted = "excluded, and counted here as asked: {passes}",
   with_excluded = function(v) {
     if (!length(v$changes)) {
-      return("with the excluded passes every primary verdict would be the same")
+      return("counting the excluded passes changes no primary verdict")
     }
-    paste0("with the excluded passes it would be ", some_of(v$changes, 6))
+    paste0(
+      "counting the excluded passes changes ", count_of(length(v$changes), "verdict"), ": ",
+      paste(utils::head(v$changes, 6), collapse = "; "), if (length(v$changes) > 6) "; ..."
+    )
   },
   empty = c(
     "recorded as ok but has neither a frame log nor a score",

@@ -7,7 +7,7 @@ words_of_studies <- list(
     c(
       paste0(
         held_words(v$arms, v$fps), " (", v$held, " of ", v$of,
-        " passes): the average and the median are hidden there, the lows are not"
+        " passes): average and median are not comparable, lows are"
       ),
       paste(
         "lift the limiter or the display's limit, or take a heavier scene, and run again; where the setting itself is",
@@ -80,20 +80,19 @@ words_of_studies <- list(
     "a fresh batch judged alone has the narrower ones: honestmargin repeat"
   ),
   looked = paste(
-    "looked at after every block ({looks|look} so far): judged by intervals that hold however often one looks"
+    "looked at after every block ({looks|look} so far): the intervals are valid at any look"
   ),
-  looks = "judged by intervals that hold however often one looked",
+  looks = "results were seen early: the intervals are valid at any look",
   untouched = function(v) {
     still <- show_number(100 * max(v$possible), 2)
     paste0("none in any pass of either arm; up to ", still, " % of passes may still have some")
   },
   rare_unseen = function(v) {
-    paste0("a loss that comes in less than ", show_number(v$share, 2), " % of passes may not have been seen")
+    paste0("a loss in fewer than ", show_number(v$share, 2), " % of passes could be missed (95 %)")
   },
   order_not_known = function(v) {
     paste0(
-      "the order in which the passes ran is not known: an effect of the place alone of ", show_noise(v),
-      " would undo it (tipping point)"
+      "run order unknown: an order effect of ", show_noise(v), " would bring the interval to 0 (tipping point)"
     )
   },
   too_few_mirrored = paste(
@@ -149,29 +148,28 @@ words_of_studies <- list(
     amount <- function(x) paste0(show_number(x, 2), if (v$scale == "percent") " %")
     instead <- c(
       if (is.finite(v$one_metric)) {
-        paste0("one primary metric instead of ", v$metrics, " (then ", amount(v$one_metric), ")")
+        paste0("one primary metric (", amount(v$one_metric), ")")
       },
-      if (is.finite(v$two_arms)) paste0("two arms instead of ", v$arms, " (then ", amount(v$two_arms), ")"),
-      paste0("passes that vary by less than ", amount(v$noise))
+      if (is.finite(v$two_arms)) paste0("two arms (", amount(v$two_arms), ")"),
+      paste0("noise under ", amount(v$noise))
     )
     c(
       paste0(
-        v$id, ": ", count_of(v$blocks, "block"), " would find a change of ", amount(v$detectable), ", where ",
-        amount(v$worth), " is worth having"
+        v$id, ": ", count_of(v$blocks, "block"), if (v$blocks == 1) " finds " else " find ", amount(v$detectable),
+        "; the worth is ", amount(v$worth)
       ),
       paste0(
-        if (is.finite(v$needed)) paste0(count_of(v$needed, "block"), " would see it; or take ") else "take ",
-        paste(instead, collapse = ", or ")
+        "plan ", paste(c(if (is.finite(v$needed)) count_of(v$needed, "block"), instead), collapse = ", or ")
       )
     )
   },
   few_blocks = c("{blocks|block} can hardly tell the noise", "plan at least three, better five"),
   one_way = c(
-    "the old state cannot come back, so time and setting are one thing",
+    "the old state cannot come back, so setting and time are not separable",
     "add a workload that the setting cannot touch, with anchor: true"
   ),
   one_way_anchored = c(
-    "the old state cannot come back, so time and setting are one thing",
+    "the old state cannot come back, so setting and time are not separable",
     "what the anchor workload shows over the same time is taken out"
   ),
   planned_fixed = c(
@@ -223,7 +221,7 @@ held_words <- function(arms, fps) {
   level <- factor(signif(fps, 2), unique(signif(fps, 2)))
   said <- vapply(split(seq_along(arms), level), function(at) {
     paste0(
-      paste(arms[at], collapse = ", "), " held near ", show_number(mean(fps[at])), " fps",
+      paste(arms[at], collapse = ", "), " limited to about ", show_number(mean(fps[at])), " fps",
       part_of_rate(fps[at[1]], max(fps))
     )
   }, "")

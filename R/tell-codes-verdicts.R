@@ -10,12 +10,10 @@ words_of_verdicts <- list(
     "failures of one {unit} are one piece of evidence, so a rate per hour would count them too often: see failed"
   ),
   one_pass_each = paste(
-    "one pass per arm: noise not measured; run every arm at least three times, interleaved, or give noise known from",
-    "the same machine and workload"
+    "one pass per arm does not show the noise; run each three times or more, interleaved, or add --noise memory"
   ),
   one_pass = paste(
-    "one pass of {arm}: its noise not measured; run every arm at least three times, interleaved, or give noise known",
-    "from the same machine and workload"
+    "one pass of {arm} does not show its noise; run each three times or more, interleaved, or add --noise memory"
   ),
   one_group = paste(
     "one {unit} of {arm}: its passes are not repetitions of the setting; set each arm again in at least three",
@@ -28,11 +26,11 @@ words_of_verdicts <- list(
   ),
   only_excluded = "with the excluded passes counted: {then}",
   one_stint = paste(
-    "one stint per arm: time and setting cannot be told apart; alternate the arms, at least twice each (A B A B)"
+    "one stint per arm: setting and time are not separable; alternate at least twice (A B A B)"
   ),
   one_stint_one_way = paste(
-    "one stint per arm and the old state cannot come back: time and setting cannot be told apart; only a workload that",
-    "the setting cannot touch would tell them apart (anchor: true, run before and after)"
+    "one stint per arm, and the old state cannot come back: setting and time are not separable; only a workload that",
+    "the setting cannot touch would separate them (anchor: true, run before and after)"
   ),
   one_stint_anchored = paste(
     "one stint per arm and the old state cannot come back; the anchor does not have passes enough on both sides to",
@@ -44,7 +42,7 @@ words_of_verdicts <- list(
   ),
   tipping = function(v) {
     paste0(
-      "same order in every block: an effect of the place alone of ", show_noise(v), " would undo it (tipping point)"
+      "same order in every block: an order effect of ", show_noise(v), " would bring the interval to 0 (tipping point)"
     )
   },
   steady = "steadiness declared, straight drift taken out",
@@ -68,12 +66,12 @@ words_of_verdicts <- list(
   baseline_noise = "{arm} ran once: its noise is taken from the {n|pass|passes} of {baseline}, as declared",
   baseline_once = "{baseline} ran once too, so its repeats cannot stand for the noise; run it several times in between",
   baseline_apart = paste(
-    "the passes of {baseline} do not lie around that of {arm}, so time and setting cannot be told apart; run",
+    "the passes of {baseline} do not lie around that of {arm}, so setting and time are not separable; run",
     "{baseline} before and after it"
   ),
   break_even = function(v) {
     paste0(
-      "the gap would stand if one pass varied by less than ", show_noise(v), " (break-even noise)"
+      "the gap exceeds the noise only if one pass varies by less than ", show_noise(v), " (break-even noise)"
     )
   },
   anchor = function(v) {
@@ -103,8 +101,8 @@ words_of_verdicts <- list(
   no_noise = "passes are the same to the last digit, so they show no noise; are they copies of one pass?",
   both_held = function(v) {
     paste0(
-      "both held at a ceiling (", paste(unique(paste0(show_number(v$fps), " fps")), collapse = ", "),
-      "): the difference is hidden"
+      "both arms are limited to ", paste(unique(paste(show_number(v$fps), "fps")), collapse = " and "),
+      ", which hides any difference"
     )
   },
   two_ceilings = function(v) {

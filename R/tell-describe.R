@@ -117,8 +117,8 @@ ending_sentences <- function(outcomes, values, told) {
   }
   shown <- outcomes_shown(rows, told)
   paste0(
-    place_names(rows[intersect(c("workload", "context"), names(rows))]), ": ", shown$arm, " held ", shown$held,
-    " passes (", shown[["may fail"]], ifelse(startsWith(shown[["may fail"]], "at"), " fail", " may fail"), ")."
+    place_names(rows[intersect(c("workload", "context"), names(rows))]), ": ", shown$arm, " failed in ", shown$failed,
+    " passes (failure rate ", shown[["failure rate"]], ")."
   )
 }
 

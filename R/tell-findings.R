@@ -120,3 +120,10 @@ record_words <- function(findings) {
   }
   vapply(seq_len(nrow(findings)), function(i) words_of(findings$code[i], findings$values[[i]])[1], "")
 }
+
+# a message that names its place itself does not say it twice
+placed_messages <- function(found) {
+  place <- place_names(found[c("workload", "context")])
+  named <- is.na(found$workload) | mapply(grepl, found$workload, found$message, fixed = TRUE)
+  paste0(ifelse(named, "", paste0(place, ": ")), found$message)
+}

@@ -1,13 +1,11 @@
-# One line for a whole study: never more than its rows say.
+# The answer of a whole study in a few short sentences: never more than its rows say.
 
-#' A study in one line
+#' A study in one paragraph
 #'
 #' @param x What [weigh()] returned, or a study.
-#' @return One sentence on the primary comparisons: which arms never held, lose or gain, and where; which failed; how
-#' many
-#' of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where each arm is compared
-#'
-#'   with each, and where nothing is primary.
+#' @return One text on the primary comparisons: which arms never held, lose or gain, where, and by how much; which arms
+#'   failed; how many of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where
+#'   each arm is compared with each, and where nothing is primary.
 #' @export
 #' @examples
 #' headline(read_study(demo_study()))
@@ -19,125 +17,184 @@ headline <- function(x) {
   }
   told <- labels_of(verdicts)
   arms <- unique(rows$arm)
-  phrase <- vapply(arms, function(arm) arm_phrase(rows[rows$arm == arm, , drop = FALSE], rows, told), "")
-  # what is bad first, what is not known last
-  kind <- vapply(arms, function(arm) phrase_rank(rows[rows$arm == arm, , drop = FALSE]), 1)
-  said <- setdiff(unique(phrase[order(kind)]), "")
-  clauses <- vapply(said, function(text) {
-    mine <- arms[phrase == text]
-    paste(arm_list(mine, told), plural_phrase(text, length(mine)))
-  }, "", USE.NAMES = FALSE)
-  clauses <- c(clauses, failed_clauses(outcome_table(verdicts), rows, told))
-  left <- rows[!speaks(rows) & (!has_one_word(rows) | rows$arm %in% arms[kind < 4]), , drop = FALSE]
-  clauses <- c(clauses, counted_verdicts(left$verdict, length(clauses) > 0))
-  unknown <- if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
-    "; in what order the passes ran is not known"
-  }
-  said <- paste0(paste(clauses, collapse = "; "), unknown, ".")
-  # an arm keeps its own letters
-  counted <- identical(clauses[1], counted_verdicts(left$verdict, FALSE))
-  said <- if (counted) sub("^(.)", "\\U\\1", said, perl = TRUE) else said
-  paste(c(said, read_clause(verdicts)), collapse = " ")
+  # what is bad first
+  rank <- vapply(arms, function(arm) arm_rank(rows[rows$arm == arm, , drop = FALSE]), 1)
+  table <- outcome_table(verdicts)
+  said <- lapply(stats::setNames(nm = arms[order(rank)]), function(arm) {
+    arm_sentences(rows[rows$arm == arm, , drop = FALSE], rows, table, told)
+  })
+  failed <- failed_sentences(table, rows, told)
+  # what is left of an arm that failed is told after that it did
+  said <- unlist(lapply(names(said), function(arm) {
+    c(if (length(said[[arm]])) unname(failed[names(failed) == arm]), said[[arm]])
+  }), use.names = FALSE)
+  left <- rows[!speaks(rows), , drop = FALSE]
+  paste(c(
+    said, unname(failed[!failed %in% said]), left_sentence(left, length(said) > 0, rows, told),
+    if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
+      "Run order unknown: order effects are not ruled out."
+    },
+    read_clause(verdicts)
+  ), collapse = " ")
 }
 
-# comparisons that have a clause of their own
+# comparisons that have a sentence of their own
 speaks <- function(rows) never_held(rows) | is_lost(rows$verdict) | is_won(rows$verdict)
-
-# rows of arms of which every comparison has the same verdict
-has_one_word <- function(rows) {
-  rows$arm %in% names(Filter(function(v) length(unique(v)) == 1, split(rows$verdict, rows$arm)))
-}
-
-# "of the other 13 comparisons 6 are negligible, 4 unclear and 3 blocked": each verdict is counted under its own name
-counted_verdicts <- function(verdict, more) {
-  if (!length(verdict)) {
-    return(NULL)
-  }
-  n <- table(factor(verdict, unique(c("negligible", "unclear", "blocked", "no basis", verdict))))
-  n <- n[n > 0]
-  each <- paste(n, ifelse(names(n) == "no basis", "without basis", names(n)))
-  each[1] <- sub(" ", if (n[1] == 1) " is " else " are ", each[1])
-  if (length(verdict) == 1) {
-    return(paste(if (more) "the other comparison" else "the comparison", sub("^1 ", "", each)))
-  }
-  of <- paste0(if (more) "of the other " else "of ", length(verdict), " comparisons ")
-  if (length(n) == 1) {
-    of <- paste0(if (more) "the other " else "all ", length(verdict), " comparisons ")
-    return(paste0(of, sub("^[0-9]+ (is|are) ", "are ", each)))
-  }
-  paste0(of, list_words(each))
-}
-
-# a gain or a loss that is there only because somebody left a pass out is never told without that
-exclusion_mark <- function(rows) {
-  hangs <- sum(has_code(rows$codes, "only_excluded"))
-  if (hangs) {
-    paste0(
-      " (", if (hangs < nrow(rows)) paste(hangs, "of these", nrow(rows), ""),
-      "not so with the excluded passes counted)"
-    )
-  }
-}
-
-# "500 Hz failed 1 of 5 in tunnel", of whatever arm failed anywhere and has no clause of its own for it
-failed_clauses <- function(table, rows, told) {
-  table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
-  place <- place_names(table[intersect(c("workload", "context"), names(table))])
-  vapply(unique(table$arm), function(arm) {
-    mine <- table$arm == arm
-    each <- paste(table$failed[mine], "of", table$tried[mine], "in", place[mine])
-    paste(arm_names(arm, told), "failed", some_of(each, 2))
-  }, "", USE.NAMES = FALSE)
-}
 
 is_lost <- function(verdict) verdict %in% c("loss", "clear loss")
 is_won <- function(verdict) verdict %in% c("gain", "clear gain")
 
-phrase_rank <- function(mine) {
-  verdict <- mine$verdict
+arm_rank <- function(mine) {
   if (any(never_held(mine))) {
     1
-  } else if (any(is_lost(verdict))) {
+  } else if (any(is_lost(mine$verdict))) {
     2
-  } else if (any(is_won(verdict))) {
-    3
-  } else if (all(verdict == "negligible")) {
-    4
   } else {
-    5
+    3
   }
 }
 
-# written for one arm, "loses"; several take it without its s
-arm_phrase <- function(mine, rows, told) {
-  where <- function(hit) {
-    there <- mine[hit, , drop = FALSE]
-    metrics <- metric_labels(unique(there$metric), told)
+# "2000 Hz does not hold: all 5 passes crashed." "2000 Hz loses in harbour: average -3.4 % (clear loss)."
+arm_sentences <- function(mine, rows, table, told) {
+  dead <- never_held(mine)
+  c(
+    if (any(dead)) dead_sentence(mine[dead, , drop = FALSE], mine, table, told),
+    differing_sentence(mine[is_lost(mine$verdict) & !dead, , drop = FALSE], "loses", rows, told),
+    differing_sentence(mine[is_won(mine$verdict) & !dead, , drop = FALSE], "gains", rows, told)
+  )
+}
+
+dead_sentence <- function(dead, mine, table, told) {
+  arm <- mine$arm[1]
+  ended <- table[table$arm == arm & table$failed > 0, , drop = FALSE]
+  ended <- ended[place_of_outcomes(ended) %in% place_names(dead[c("workload", "context")]), , drop = FALSE]
+  everywhere <- all(never_held(mine))
+  paste0(
+    arm_names(arm, told), " does not hold", if (!everywhere) paste0(" in ", listed_places(dead)),
+    if (nrow(ended)) {
+      n <- sum(ended$tried)
+      verb <- unique(vapply(each_row(ended), failed_verb, ""))
+      paste0(
+        ": ", if (n == 1) "its one pass" else paste("all", n, "passes"), " ",
+        if (length(verb) == 1) verb else "failed"
+      )
+    }, "."
+  )
+}
+
+# where there is one comparison it is told with its interval and its worth
+differing_sentence <- function(mine, verb, rows, told) {
+  if (!nrow(mine)) {
+    return(NULL)
+  }
+  mark <- exclusion_mark(mine)
+  arm <- arm_names(mine$arm[1], told)
+  if (nrow(rows) == 1) {
+    return(paste0(
+      arm, " ", verb, ": ", change_in_words(mine, told), " (", shown_interval(mine), "), ", mine$verdict, mark,
+      if (!is.na(mine$worth)) paste("; worth", worth_words(mine)), "."
+    ))
+  }
+  if (identical(unique(place_names(rows)), "main")) {
+    return(paste0(arm, " ", verb, ": ", metrics_words(mine, told, rows$metric), mark, "."))
+  }
+  place <- place_names(mine)
+  parts <- split(mine, factor(place, unique(place)))
+  each <- vapply(parts, metrics_words, "", told = told, among = rows$metric)
+  more <- length(each) - 3
+  paste0(
+    arm, " ", verb, " in ", paste0(names(utils::head(each, 3)), ": ", utils::head(each, 3), collapse = "; in "),
+    if (more > 0) paste0("; and in ", count_of(more, "further place")), mark, "."
+  )
+}
+
+change_in_words <- function(rows, told, among = rows$metric) {
+  paste0(
+    short_labels(rows$metric, told, among), " ", ifelse(has_code(rows$codes, "at_least"), "at least ", ""),
+    counted_words(rows), shown_change(rows)
+  )
+}
+
+metrics_words <- function(rows, told, among) {
+  each <- paste0(change_in_words(rows, told, among), " (", rows$verdict, ")")
+  if (length(each) > 4) some_of(each, 3) else list_words(each)
+}
+
+# a gain or a loss that is there only because somebody left a pass out is never told without that
+exclusion_mark <- function(rows) {
+  gone <- vapply(seq_len(nrow(rows)), function(i) {
+    then <- code_of(rows$codes[[i]], "only_excluded")$then
+    !is.null(then) && sub("^clear ", "", then) != sub("^clear ", "", rows$verdict[i])
+  }, NA)
+  if (any(gone)) {
     paste0(
-      "in ", listed_places(there),
-      if (length(unique(rows$metric)) > 1) paste0(" (", some_of(metrics, 3), ")")
+      " (", if (!all(gone)) paste(sum(gone), "of these", nrow(rows), ""), "not so with the excluded passes counted)"
     )
   }
-  dead <- never_held(mine)
-  lost <- is_lost(mine$verdict) & !dead
-  said <- c(
-    if (any(dead)) paste0("does not hold", if (!all(dead)) paste0(" ", where(dead))),
-    if (any(lost)) paste("loses", where(lost)),
-    if (any(is_won(mine$verdict))) paste("gains", where(is_won(mine$verdict)))
-  )
-  if (length(said)) {
-    differing <- mine[is_lost(mine$verdict) | is_won(mine$verdict), , drop = FALSE]
-    return(paste0(paste(said, collapse = " and "), exclusion_mark(differing)))
+}
+
+# named by arm: "500 Hz crashed in 1 of 5 passes of tunnel.", of whatever arm failed anywhere and has no sentence of its own for it
+failed_sentences <- function(table, rows, told) {
+  table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
+  many <- length(unique(place_names(rows))) > 1
+  vapply(stats::setNames(nm = unique(table$arm)), function(arm) {
+    mine <- table[table$arm == arm, , drop = FALSE]
+    verb <- unique(vapply(each_row(mine), failed_verb, ""))
+    each <- paste0(
+      mine$failed, " of ", vapply(mine$tried, count_of, "", one = "pass", many = "passes"),
+      if (many) paste0(" of ", place_of_outcomes(mine))
+    )
+    paste0(arm_names(arm, told), " ", if (length(verb) == 1) verb else "failed", " in ", some_of(each, 2), ".")
+  }, "")
+}
+
+# what has no sentence of its own: one comparison in words, several counted, each verdict by its name
+left_sentence <- function(left, more, rows, told) {
+  if (!nrow(left)) {
+    return(NULL)
   }
-  # what is counted with the rest has no phrase of its own
-  if (length(unique(mine$verdict)) > 1) {
-    return("")
+  if (all(left$verdict == "no basis") && !more) {
+    return(no_basis_sentence(left, told))
   }
-  switch(mine$verdict[1],
-    negligible = "makes no difference worth having",
-    unclear = if (all(is.finite(mine$more_passes))) "is unclear: more passes are needed" else "is unclear",
-    blocked = "is blocked: these passes cannot answer", `no basis` = "has no basis: the noise is not known", ""
-  )
+  if (nrow(rows) == 1) {
+    return(paste0(
+      arm_names(left$arm, told), " is ", left$verdict, ": ",
+      if (left$verdict == "blocked") {
+        main_reason(left)
+      } else {
+        paste0(
+          change_in_words(left, told), " (", shown_interval(left), ")",
+          if (!is.na(left$worth)) paste("; worth", worth_words(left))
+        )
+      }, "."
+    ))
+  }
+  n <- table(factor(left$verdict, unique(c("negligible", "unclear", "blocked", "no basis", left$verdict))))
+  n <- n[n > 0]
+  word <- ifelse(names(n) == "no basis", "without basis", names(n))
+  if (nrow(left) == 1) {
+    return(paste0("The other comparison is ", word, "."))
+  }
+  if (length(n) == 1) {
+    of <- if (more) paste("The other", nrow(left)) else if (nrow(left) == 2) "Both" else paste("All", nrow(left))
+    return(paste0(of, " comparisons are ", word, "."))
+  }
+  each <- paste(n, word)
+  each[1] <- sub(" ", if (n[1] == 1) " is " else " are ", each[1])
+  paste0("Of ", if (more) "the other ", nrow(left), " comparisons, ", list_words(each), ".")
+}
+
+no_basis_sentence <- function(left, told) {
+  once <- all(has_code(left$codes, "one_pass_each"))
+  measured <- left[!is.na(left$change), , drop = FALSE]
+  said <- if (nrow(measured) && nrow(measured) <= 3) {
+    alone <- length(unique(left$arm)) == 1 && length(unique(left$metric)) == 1
+    each <- paste0(if (!alone) paste0(arm_names(measured$arm, told), " ", metric_labels(measured$metric, told), " "),
+      shown_change(measured)
+    )
+    paste0(" Measured: ", list_words(each), ".")
+  }
+  paste0("No basis: ", if (once) "one pass per arm does not show the noise" else main_reason(left), ".", said)
 }
 
 # "quay (high) and tower (high)"
@@ -145,18 +202,4 @@ listed_places <- function(rows) {
   more <- function(text) ifelse(is.na(text), "", paste0(" (", text, ")"))
   place <- unique(paste0(rows$workload, more(rows$segment), more(rows$context)))
   if (length(place) > 3) paste(length(place), "places") else list_words(place)
-}
-
-plural_phrase <- function(text, n) {
-  if (n == 1) {
-    return(text)
-  }
-  for (verb in list(
-    c("loses", "lose"), c("gains", "gain"), c("does not", "do not"), c("makes", "make"), c("has", "have"), c("is",
-      "are")
-  )) {
-    text <- sub(paste0("^", verb[1], "\\b"), verb[2], gsub(paste0(" and ", verb[1], " "), paste0(" and ", verb[2],
-      " "), text))
-  }
-  text
 }

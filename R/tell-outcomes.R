@@ -139,16 +139,15 @@ outcomes_shown <- function(table, told) {
   shown <- data.frame(
     workload = table$workload, context = empty_na(empty_to(table$context, NA_character_)),
     arm = arm_names(table$arm, told),
-    held = ifelse(table$tried == 0, "", paste(table$tried - table$failed, "of", table$tried)),
-    `ended otherwise` = ended, `may fail` = share,
-    `tried for` = ifelse(is.na(table$hours), "", vapply(3600 * empty_zero(table$hours), long_words, "")),
+    failed = ifelse(table$tried == 0, "", paste(table$failed, "of", table$tried)), how = ended, `failure rate` = share,
+    exposure = ifelse(is.na(table$hours), "", vapply(3600 * empty_zero(table$hours), long_words, "")),
     # of minutes a rate per hour would say more than was seen
     `failures an hour` = ifelse(empty_zero(table$hours) < 0.1, "", range_words(
       table$per_hour_lower, table$per_hour_upper
     )),
     check.names = FALSE
   )
-  for (column in c("context", "tried for", "failures an hour")) {
+  for (column in c("context", "how", "exposure", "failures an hour")) {
     if (all(shown[[column]] == "")) shown[[column]] <- NULL
   }
   shown
@@ -165,8 +164,7 @@ range_words <- function(low, high, unit = "") {
 
 outcomes_heading <- "How the passes ended"
 outcomes_note <- paste(
-  "held: finished, of those that count (what the tester stopped or the tool lost is no failure).",
-  "may fail: the share of passes that may fail, at 95 %, if passes are independent."
+  "failed: without passes you stopped or the tool lost. failure rate: 95 % limits, if passes fail independently."
 )
 
 #' Passes whose values do not count

@@ -9,6 +9,16 @@ metric_labels <- function(ids, told) {
   unname(ifelse(is.na(label), ids, label))
 }
 
+#' Labels without what tells definitions apart ("1 % low (quantile)"), where only one of them is looked at
+#' @param among Ids of all metrics that are looked at.
+#' @noRd
+short_labels <- function(ids, told, among = ids) {
+  all <- metric_labels(unique(among), told)
+  short <- sub(" *[(][^()]*[)]$", "", all)
+  short <- ifelse(short %in% short[duplicated(short)] | !nzchar(short), all, short)
+  short[match(ids, unique(among))]
+}
+
 # by its own name where the plan gives one, else by its value and unit
 arm_names <- function(arms, told) {
   label <- unname(told$arms[show_exact(arms, 15)])
@@ -16,10 +26,10 @@ arm_names <- function(arms, told) {
 }
 
 plain_answers <- c(
-  `clear gain` = "differs, and the gain is worth it", `clear loss` = "differs, and the loss is worth minding",
+  `clear gain` = "a gain beyond the worth", `clear loss` = "a loss beyond the worth",
   negligible = "no difference worth having", moved = "moved, which nobody had asked about",
-  gain = "differs, a gain", loss = "differs, a loss",
-  unclear = "cannot tell yet", blocked = "cannot be answered from these passes", `no basis` = "not known",
+  gain = "a gain, perhaps below the worth", loss = "a loss, perhaps below the worth",
+  unclear = "not clear yet", blocked = "these passes cannot answer", `no basis` = "noise not known",
   `does not hold` = "does not hold"
 )
 
@@ -106,9 +116,9 @@ family_words <- function(verdicts) {
   family <- max(verdicts$family_size)
   looks <- if (isTRUE(attr(verdicts, "looks"))) ", however often one looked"
   if (family == 1) {
-    return(paste0("The interval holds at ", sure, looks, "."))
+    return(paste0("Confidence ", sure, looks, "."))
   }
-  paste0("Intervals hold for all ", family, " primary comparisons together at ", sure, looks, ".")
+  paste0(if (family == 2) "Both" else paste("All", family), " intervals hold together at ", sure, looks, ".")
 }
 
 #' What was not asked for and moved all the same, beside how much of it would by luck
@@ -119,8 +129,8 @@ unasked_words <- function(verdicts) {
     return(NULL)
   }
   paste0(
-    sum(rows$verdict == "moved"), " of ", count_of(nrow(rows), "exploratory comparison"), " moved, where about ",
-    round((1 - rows$confidence[1]) * nrow(rows)), " would by luck"
+    sum(rows$verdict == "moved"), " of ", count_of(nrow(rows), "exploratory comparison"), " moved; expect about ",
+    round((1 - rows$confidence[1]) * nrow(rows)), " by chance"
   )
 }
 
@@ -213,12 +223,12 @@ workload_sentence <- function(rows, place, told) {
     differing_clauses(differing, told, marks),
     grouped_clause(is_in("negligible"), "no difference worth having: ", told),
     ended_clauses(rows[ended, , drop = FALSE], told),
-    grouped_clause(is_in("unclear"), "cannot tell yet: ", told, more_words),
+    grouped_clause(is_in("unclear"), "unclear: ", told, more_words),
     lump_clauses(rows[lumps, , drop = FALSE], told),
-    grouped_clause(is_in("blocked"), "cannot be answered: ", told, main_reason),
+    grouped_clause(is_in("blocked"), "blocked: ", told, main_reason),
     unknown_clause(is_in("no basis"), told),
     mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told),
-    if (any(has_code(differing$codes, "order_not_known"))) "in what order the passes ran is not known"
+    if (any(has_code(differing$codes, "order_not_known"))) "run order unknown"
   )
   paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
 }
@@ -252,10 +262,10 @@ unknown_clause <- function(rows, told) {
   measured <- shown_change(rows)
   stands <- vapply(seq_len(nrow(rows)), function(i) {
     v <- code_of(rows$codes[[i]], "break_even")
-    if (is.null(v)) "" else paste0(", would stand if a pass varied by less than ", show_noise(v))
+    if (is.null(v)) "" else paste0(", exceeds the noise only if one pass varies by less than ", show_noise(v))
   }, "")
   rows$metric <- ifelse(nzchar(measured), paste0(label, " (measured ", measured, stands, ")"), label)
-  grouped_clause(rows, "not known: ", list(metrics = NULL, arms = told$arms, unit = told$unit), main_reason)
+  grouped_clause(rows, "no basis: ", list(metrics = NULL, arms = told$arms, unit = told$unit), main_reason)
 }
 
 # "no difference worth having: 500 and 1000 Hz in 1 % low"

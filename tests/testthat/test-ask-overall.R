@@ -154,15 +154,19 @@ test_that("a trend is the mean slope of the blocks, and a plateau holds what is 
 test_that("the shell tells it, as data too, and draws it; a limiter hides what it hides", {
   told <- gsub("\\s+", " ", run_cli("ask", demo_study(), "overall")$stdout)
   expect_match(told, "harbour, average: 125 Hz, 500 Hz \\(failed\\) and 1000 Hz could be; 2000 Hz is not: at least 2")
-  expect_match(told, "two workloads say nothing of others")
-  expect_match(told, "tunnel, average: held at a ceiling")
+  expect_match(told, "two workloads are too few to generalise")
+  expect_match(told, "tunnel, average: limited, which hides any difference")
   expect_match(told, "pebblemark, score: from 125 Hz on, more brings nothing worth having")
   data <- jsonlite::fromJSON(run_cli("ask", demo_study(), "overall", "-f", "json")$stdout)
-  expect_setequal(names(data), c("best", "overall", "trend", "plateau", "contexts", "left_out", "question", "read", "version"))
+  expect_setequal(
+    names(data),
+    c("best", "overall", "trend", "plateau", "contexts", "left_out", "question", "read", "version")
+  )
   rows <- read.csv(text = run_cli("figure", demo_study(), "--of", "overall", "-f", "csv")$stdout)
   expect_identical(rows$place[rows$arm == 2000], c("harbour", "tunnel", "these workloads"))
   few <- write_lines("arm,value", "a,1", "b,2", "a,1.1", "b,2.1")
-  expect_match(gsub("\\s+", " ", run_cli("ask", few, "overall", "-b", "a")$stdout), "it takes three arms, two workloads")
+  asked <- gsub("\\s+", " ", run_cli("ask", few, "overall", "-b", "a")$stdout)
+  expect_match(asked, "it takes three arms, two workloads")
   expect_identical(run_cli("weigh", few, "-b", "a", "--against", "some")$status, 2L)
   one <- run_cli("figure", write_lines("arm,value", "a,1", "b,2"), "-b", "a", "--of", "overall", "-f", "csv")
   expect_match(one$stderr, "measured in two workloads")

@@ -49,7 +49,8 @@ test_that("the shell says it in one sentence, outcomes count, and what lacks is 
   expect_match(ask("--claims", "score=nice")$stderr, "unknown claim 'nice'")
   expect_match(ask("--claims", "speed=better")$stderr, "which is no metric here")
   expect_match(ask("--claims", "score")$stderr, "expected METRIC=CLAIM")
-  study <- run_cli("ask", demo_study(), "together", "--claims", "fps_avg=as_good,failed=as_good", "-w", "failed=50")$stdout
-  study <- gsub("\\s+", " ", study)
+  claims <- "fps_avg=as_good,failed=as_good"
+  study <- run_cli("ask", demo_study(), "together", "--claims", claims, "-w", "failed=50")
+  study <- gsub("\\s+", " ", study$stdout)
   expect_match(study, "2000 Hz against 125 Hz: as good in average and .*: not shown; .*average may be as far as -4[.]")
 })

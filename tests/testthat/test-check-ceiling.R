@@ -94,7 +94,7 @@ study_with <- function(x, held) {
 test_that("where both arms are held the touched metrics are blocked, the lows are not", {
   v <- weigh(study_with(readings(1.001), c("a", "b")), baseline = "a", worth = 2)
   expect_identical(v$verdict[v$metric == "fps_avg"], "blocked")
-  expect_match(v$reason[v$metric == "fps_avg"], "both held at a ceiling \\(120 fps\\)")
+  expect_match(v$reason[v$metric == "fps_avg"], "both arms are limited to 120 fps")
   expect_identical(v$verdict[v$metric == "low1_mean"], "negligible")
   # the 99 % frame time of 9 ms does not sit at the limit of 8.33 ms
   expect_identical(v$verdict[v$metric == "ms_p99"], "negligible")

@@ -7,8 +7,9 @@ test_that("a two-column file is weighed; data on standard output only", {
   file <- write_lines(scores)
   table <- run_cli("weigh", file, "--baseline", "off", "--worth", "2")
   expect_identical(table$status, 0L)
-  expect_match(table$stdout, "on clearly gains: score \\+3\\.")
-  expect_lte(max(nchar(strsplit(table$stdout, "\n")[[1]])), 80)
+  expect_match(table$stdout, "^on gains: score \\+3\\.")
+  expect_lte(max(nchar(grep("^  honestmargin", strsplit(table$stdout, "\n")[[1]], value = TRUE, invert = TRUE))), 80)
+  expect_lte(length(strsplit(table$stdout, "\n")[[1]]), 14)
   json <- run_cli("weigh", file, "-b", "off", "-w", "score=2", "--format", "json")
   parsed <- jsonlite::fromJSON(json$stdout)
   expect_named(parsed, c("headline", "sentences", "verdicts", "findings", "left_out", "read", "version"))
@@ -30,7 +31,7 @@ test_that("exit statuses are as contracted, and messages say what to do", {
     expect_identical(run$status, status, info = paste(args, collapse = " "))
     expect_match(paste(run$stdout, run$stderr), pattern)
   }
-  expect_cli(c("weigh", file), 2L, "which arm is the baseline.*off, on")
+  expect_cli(c("weigh", file), 2L, "name the baseline.*off, on")
   expect_cli(c("weigh", file, "-b", "of"), 3L, "did you mean 'off'")
   expect_cli(c("weigh", "nowhere.csv", "-b", "off"), 3L, "no such readings file")
   expect_cli(c("wiegh", file), 2L, "did you mean 'weigh'")
@@ -103,6 +104,8 @@ test_that("a table of 80 columns cuts nothing, and no two rows look alike", {
   utils::write.csv(passes, file, row.names = FALSE)
   run <- run_cli("weigh", file, "--baseline", "memory kit of the first maker", "--worth", "1")
   lines <- strsplit(run$stdout, "\n")[[1]]
+  # a command to paste is one line
+  lines <- lines[!grepl("^(  honestmargin|Next)", lines)]
   expect_every(nchar(lines) <= 80)
   expect_false(any(grepl("[.][.][.]|[.][.]$", lines)))
   expect_length(grep("clear loss$|clear loss ", lines), 4)
@@ -134,6 +137,21 @@ test_that("what few frames lie behind is told of the metrics that are judged or 
   # 1 % of 300 frames
   expect_match(gsub("\\s+", " ", asked), "only about 3 frames behind low1_mean in a pass;")
   expect_match(run_cli("weigh", folder, "--exploratory")$stdout, "behind[^;]*ms_p999")
+})
+
+test_that("help names every verb once, finds a word, and says what to type for a file or another word", {
+  named <- unlist(strsplit(unlist(lapply(honestmargin:::help_groups, names)), ", ", fixed = TRUE))
+  # `take` is add under its earlier name
+  expect_setequal(c(named, "take"), names(honestmargin:::registered("verb")))
+  expect_identical(anyDuplicated(named), 0L)
+  found <- run_cli("help", "crash")
+  expect_identical(found$status, 0L)
+  expect_match(found$stdout, "Options\n")
+  expect_match(run_cli("help", "noise")$stdout, "honestmargin ask STUDY sources: where the noise comes from")
+  expect_identical(run_cli("help", "zebra")$status, 2L)
+  file <- write_lines(scores)
+  expect_match(run_cli(file, "-b", "off")$stderr, paste0("honestmargin weigh ", file, " -b off"), fixed = TRUE)
+  expect_match(run_cli("compare", file)$stderr, "did you mean 'weigh'")
 })
 
 test_that("help of a verb, and completion of verbs and their options in a real shell", {

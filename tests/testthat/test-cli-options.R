@@ -53,9 +53,10 @@ test_that("steadiness, known noise, excluded passes and a limiter that was none 
 
 test_that("exploratory rows are shown when asked for, and a fault shows where it arose", {
   file <- write_lines(two_metrics)
-  short <- run_cli("weigh", file, "-b", "off", "--primary", "score")$stdout
-  expect_match(short, "1 of 1 exploratory\\s+comparison\\s+moved, where about 0 would by luck; not shown")
-  expect_match(run_cli("weigh", file, "-b", "off", "--primary", "score", "--exploratory")$stdout, "on +load time")
+  short <- run_cli("weigh", file, "-b", "off", "--primary", "score", "--long")$stdout
+  expect_match(short, "1 of 1 exploratory\\s+comparison\\s+moved; expect about 0 by chance; not\\s+shown")
+  more <- run_cli("weigh", file, "-b", "off", "--primary", "score", "--exploratory")
+  expect_match(more$stdout, "\n  load time [(]s[)] +10")
   expect_match(run_cli("weigh", "no-such.csv", "-b", "off", "--debug")$stderr, "open_text")
 })
 
@@ -103,7 +104,7 @@ test_that("a plain locale, long names and many passes change nothing", {
   file <- write_lines("arm,value", "gro\u00df,10", "gro\u00df,11", "\u0431,12", "\u0431,13")
   run <- run_cli("weigh", file, "-b", "gro\u00df", env = c(LC_ALL = "C", LANG = "C"))
   expect_identical(run$status, 0L)
-  expect_match(run$stdout, "against gro\u00df")
+  expect_match(run$stdout, "gro\u00df -> ")
   long <- strrep("a", 6000)
   rows <- data.frame(arm = rep(c(long, "b"), 1500), block = rep(1:1500, each = 2), value = rep(c(10, 11, 10, 12), 750))
   expect_identical(weigh(rows, baseline = "b", worth = 1)$verdict, "clear loss")
@@ -185,7 +186,7 @@ test_that("an option that would do nothing is refused", {
   refused <- function(pattern, ...) expect_match(run_cli(...)$stderr, pattern, fixed = TRUE)
   refused("--kwh is for cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
   refused("--next-pass is for floors", "choose", demo_study(), "--near-best", "2", "--next-pass")
-  refused("by one thing at a time", "choose", demo_study(), "--near-best", "2", "--floor", "fps_avg=60")
+  refused("name one criterion, not several", "choose", demo_study(), "--near-best", "2", "--floor", "fps_avg=60")
   refused("--cost is for --of cost", "figure", demo_study(), "--of", "passes", "--cost", "price", "-o", "x.png")
 })
 

@@ -54,7 +54,7 @@ test_that("sentences carry number, unit, interval and verdict", {
   said <- sentences(verdicts)
   expect_named(said, c("harbour", "tunnel", "pebblemark"))
   expect_match(said[["harbour"]], "2000 Hz clearly loses: average -3.4 % \\(-4.7 to -2.1 %\\)")
-  expect_match(said[["tunnel"]], "cannot be answered: 500, 1000 and 2000 Hz in average \\(both held at a ceiling")
+  expect_match(said[["tunnel"]], "blocked: 500, 1000 and 2000 Hz in average \\(both arms are limited to 120 fps")
   every <- sentences(verdicts, by = "verdict")
   expect_length(every, nrow(verdicts))
   expect_every(grepl("[exploratory]", every[verdicts$role == "exploratory"], fixed = TRUE))

@@ -217,7 +217,7 @@ test_that("the baseline tells which column is that of the arm; numbers within it
   expect_error(read_readings(table), "which column holds the value of the setting", class = "honestmargin_error_needed")
   r <- read_readings(table, baseline = "4101")
   expect_identical(r$arm, rep(c("4101", "4102"), 4))
-  expect_match(run_cli("weigh", table, "--baseline", "4101")$stdout, "against 4101")
+  expect_match(run_cli("weigh", table, "--baseline", "4101")$stdout, "4101 -> 4102")
   asked("build,other,fps", "4101,4101,100", "4102,4101,101", "4102,7,101", baseline = "4101", code = "arm")
   r <- read("card;run;fps", "A;1;100", "A;2;101", "B;1;104", "B;2;105", baseline = "A")
   expect_identical(length(unique(r$pass)), 4L)

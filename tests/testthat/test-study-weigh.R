@@ -175,7 +175,7 @@ test_that("a drift of what nobody asked about is a note, told once", {
 })
 
 test_that("what is missing or wrong in the call is named", {
-  expect_message_of(weigh(blocked), "honestmargin_error_needed", "which arm is the baseline")
+  expect_message_of(weigh(blocked), "honestmargin_error_needed", "name the baseline")
   expect_message_of(weigh(blocked, baseline = "aa"), "honestmargin_error_input", "did you mean 'a'")
   expect_message_of(
     weigh(blocked, baseline = "a", worth = c(fps = 2)), "honestmargin_error_input", "worth names 'fps'"
@@ -209,7 +209,7 @@ test_that("rows that are cut out of a table of verdicts still know their finding
   expect_identical(findings(some), subset(findings(v), !workload %in% "tunnel"), ignore_attr = TRUE)
   expect_match(sentences(some), "2000 Hz clearly loses: average")
   expect_identical(class(some[c("arm", "verdict")]), "data.frame")
-  expect_output(print(some), "harbour, against 125 Hz")
+  expect_output(print(some), "harbour, average \\(fps_avg\\): worth 2 %")
   # why it is what it is can be asked for as codes, without reading words
   held <- subset(v, verdict == "blocked" & role == "primary")
   expect_every(vapply(held$codes, function(codes) codes[[1]]$code == "both_held", NA))
@@ -257,7 +257,7 @@ test_that("in contexts that are crossed partly, the arms that ran there are comp
   v <- weigh(rows, baseline = "a", worth = 2)
   expect_identical(paste(v$context, v$arm, v$baseline), c("low b a", "low c a", "high b a", "ultra c b"))
   expect_every(v$family_size == 4L & v$verdict == "clear gain")
-  expect_output(print(v), "Baseline a \\(in ultra: b\\)")
+  expect_output(print(v, long = TRUE), "Baseline a \\(in ultra: b\\)")
   # one after the other they are what a table of two arms gives
   ultra <- weigh(rows[rows$context == "ultra", ], baseline = "b", worth = 2, confidence = 0.95^(1 / 4))
   expect_equal(v$lower[4], ultra$lower)
