@@ -14,7 +14,7 @@ cli_against <- function(files, options) {
       findings = findings(verdicts), version = package_version_text()
     )),
     line = writeLines(against_line(verdicts)),
-    table = writeLines(against_lines(verdicts, options$exploratory))
+    table = writeLines(against_lines(verdicts, options$exploratory, options$long, c("against", typed_words(options))))
   )
   if (!is.null(options$history)) append_history(options$history, verdicts)
   if (!is.null(options$file)) {
@@ -24,7 +24,7 @@ cli_against <- function(files, options) {
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
 }
 
-against_lines <- function(verdicts, exploratory = FALSE) {
+against_lines <- function(verdicts, exploratory = FALSE, long = FALSE, command = NULL) {
   changed <- attr(verdicts, "changed")
   when <- studies_named(verdicts)
   c(
@@ -34,7 +34,7 @@ against_lines <- function(verdicts, exploratory = FALSE) {
     } else {
       c("Nothing that was recorded changed since the last one.", "")
     },
-    verdict_lines(verdicts, exploratory = isTRUE(exploratory)), finding_lines(findings(verdicts))
+    verdict_lines(verdicts, exploratory = isTRUE(exploratory), long = isTRUE(long), command = command)
   )
 }
 
@@ -91,7 +91,7 @@ register("verb", "against",
       format = option_text("F", "table, csv, json, or line for the log of a build (default table)", "-f"),
       file = option_text("PATH", "draw the level of study after study (.png, .svg or .pdf)", "-o"),
       exploratory = option_flag("also the comparisons outside the family")
-    ))
+    ), shared_options("long"))
   },
   rank = 17.6
 )

@@ -50,7 +50,7 @@ demo_live <- function(folder) {
       return(130L)
     }
     verdicts <- weigh(read_study(place))
-    writeLines(c("", verdict_lines(verdicts)))
+    writeLines(c("", verdict_lines(verdicts, command = c("weigh", place))))
     write_report(verdicts, file.path(place, "report.html"))
   }
   tell_user("\nThe studies, with their reports: ", folder)
@@ -76,7 +76,7 @@ demo_search <- function(folder) {
   writeLines("")
   print(search)
   verdicts <- weigh(read_study(folder))
-  writeLines(c("", verdict_lines(verdicts)))
+  writeLines(c("", verdict_lines(verdicts, command = c("weigh", folder))))
   save_figure(plot_search(search), file.path(folder, "search.png"))
   report <- write_report(verdicts, file.path(folder, "report.html"))
   tell_user(

@@ -32,7 +32,8 @@ main_help <- function() {
     unlist(lapply(names(help_groups), function(group) {
       c("", group, line(names(help_groups[[group]]), help_groups[[group]]))
     })),
-    "", "help VERB explains one verb, help WORD finds a word (help crash); --version prints the version."
+    "", "help VERB explains one verb; help WORD finds a word (help crash).",
+    "--version prints the version."
   )
 }
 

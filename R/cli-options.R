@@ -32,6 +32,7 @@ shared_options <- function(...) {
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
     format = option_text("F", "table, csv or json (default table)", "-f"),
     wide = option_flag("all columns"),
+    long = option_flag("also sentences, reasons, outcomes, limiting parts and what each check asks for"),
     workload = option_text("W,W", "only these workloads"),
     metric = option_text("M,M", "only these metrics"),
     context = option_text("C,C", "only these levels of the second factor"),

@@ -108,10 +108,9 @@ register("verb", "weigh",
   ),
   about = "Weigh the arms against the baseline.",
   options = function() {
-    c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide"), list(
+    c(weighing_options(), shared_options("workload", "metric", "context", "format", "wide", "long"), list(
       save = option_text("FOLDER", "keep what has no plan as a study folder"),
       exploratory = option_flag("also the comparisons outside the family"),
-      long = option_flag("also sentences, reasons, outcomes, limiting parts and what each check asks for"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, gain, unclear, ...")
     ))
   },

@@ -23,8 +23,17 @@ description_lines <- function(x, exploratory = FALSE) {
     if (!several) event_lines(x$of, told),
     if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
     if (!several) finding_lines(findings(x, exploratory = exploratory)),
-    if (several) unlist(lapply(x$of, shown_read)) else shown_read(x)
+    if (several) side_read(x$of) else shown_read(x)
   )
+}
+
+# what was read of each, by its name
+side_read <- function(each) {
+  lines <- lapply(names(each), function(name) {
+    said <- read_lines(each[[name]])
+    if (length(said)) fold(c(paste0(name, ": ", said[1]), said[-1]), rest = "  ")
+  })
+  if (length(unlist(lines))) c("", unlist(lines))
 }
 
 hidden_words <- function(x, values) {

@@ -54,8 +54,10 @@ rest_lines <- function(x, shown) {
   c(
     if (length(read_lines(x))) fold(read_lines(x), first = "", rest = "  "),
     fold(paste0(
-      # of two arms it stands nowhere above
-      if (length(unique(shown$arm)) == 1 && !has_pairs(shown)) paste0(worth_lines(shown, labels_of(x)), " "),
+      # of two arms, and of one group, it stands nowhere above
+      if (!has_pairs(shown) && (length(unique(shown$arm)) == 1 || length(answers) == 1)) {
+        paste0(worth_lines(shown, labels_of(x)), " ")
+      },
       family_words(x), if (length(setdiff(unit, "pass"))) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
       if (any(answers_more(answers))) more_means(x, unit)
     ), rest = "")
@@ -158,10 +160,13 @@ answer_lines_short <- function(rows, told) {
   heading <- paste(own, "->", if (length(arms) == 1) arm_names(arms, told) else "arm")
   names(table)[2] <- if (nchar(heading) <= max(22, nchar(table$value))) heading else "baseline -> arm"
   if (!any(nzchar(table$more))) table$more <- NULL
-  sole <- length(groups) == 1 && is.null(groups[[1]]$blocked)
   table$arm <- paste0("  ", table$arm)
-  names(table)[1] <- if (sole) groups[[1]]$title else " "
-  names(table) <- plain_text(names(table))
+  # of one group its title heads the names of the arms, where there is room
+  title <- plain_text(groups[[1]]$title)
+  sole <- length(groups) == 1 && is.null(groups[[1]]$blocked) &&
+    nchar(title) + sum(column_widths(table[-1]) + 2) <= text_width()
+  names(table)[1] <- if (sole) title else " "
+  names(table)[-1] <- plain_text(names(table)[-1])
   room <- fitting_widths(table, text_width(), c(names(table)[2], "change", "interval", "verdict", "more"))
   lines <- row_lines(rbind(heading_row(table), table), room, c("change", "more"))
   at <- split(seq_len(nrow(table)) + 1, rep(seq_along(groups), vapply(groups, function(one) nrow(one$table), 1L)))
@@ -169,7 +174,8 @@ answer_lines_short <- function(rows, told) {
     if (!is.null(one$blocked)) {
       return(fold(paste0(one$title, ": blocked; ", one$blocked)))
     }
-    about <- c(one$about, if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told)))
+    # of one group it stands below
+    about <- c(if (length(groups) > 1) one$about, if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told)))
     heading <- paste(c(one$title, if (length(about)) paste(about, collapse = ", ")), collapse = ": ")
     c(if (!sole) fold(heading), paint_verdicts(unlist(lines[i])))
   }, groups, at)

@@ -192,7 +192,7 @@ next_steps <- function(verdicts, rows, command = NULL) {
       c(`without the slow start` = paste("honestmargin ask", study, "firm"))
     },
     if (is.null(command)) c(`reasons, outcomes` = "print(x, long = TRUE)"),
-    if (length(command)) {
+    if (length(command) && nzchar(command[1])) {
       c(`reasons, outcomes` = paste(c("honestmargin", as_typed_words(command), "--long"), collapse = " "))
     }
   )

@@ -111,7 +111,8 @@ differing_sentence <- function(mine, verb, rows, told) {
 change_in_words <- function(rows, told, among = rows$metric) {
   paste0(
     short_labels(rows$metric, told, among), " ", ifelse(has_code(rows$codes, "at_least"), "at least ", ""),
-    counted_words(rows), shown_change(rows)
+    # a rate over none has counts, and no change in percent
+    sub(", $", "", paste0(counted_words(rows), shown_change(rows)))
   )
 }
 
@@ -133,7 +134,8 @@ exclusion_mark <- function(rows) {
   }
 }
 
-# named by arm: "500 Hz crashed in 1 of 5 passes of tunnel.", of whatever arm failed anywhere and has no sentence of its own for it
+# named by arm: "500 Hz crashed in 1 of 5 passes of tunnel.", of whatever arm failed anywhere and has no sentence of
+# its own for it
 failed_sentences <- function(table, rows, told) {
   table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
   many <- length(unique(place_names(rows))) > 1
@@ -188,10 +190,12 @@ no_basis_sentence <- function(left, told) {
   once <- all(has_code(left$codes, "one_pass_each"))
   measured <- left[!is.na(left$change), , drop = FALSE]
   said <- if (nrow(measured) && nrow(measured) <= 3) {
-    alone <- length(unique(left$arm)) == 1 && length(unique(left$metric)) == 1
-    each <- paste0(if (!alone) paste0(arm_names(measured$arm, told), " ", metric_labels(measured$metric, told), " "),
-      shown_change(measured)
+    several <- function(values) if (length(unique(values)) > 1) values else rep(NA, length(values))
+    what <- cbind(
+      several(place_names(measured)), several(short_labels(measured$metric, told)),
+      several(arm_names(measured$arm, told)), shown_change(measured)
     )
+    each <- apply(what, 1, function(words) paste(words[!is.na(words)], collapse = " "))
     paste0(" Measured: ", list_words(each), ".")
   }
   paste0("No basis: ", if (once) "one pass per arm does not show the noise" else main_reason(left), ".", said)

@@ -147,7 +147,7 @@ test_that("help names every verb once, finds a word, and says what to type for a
   found <- run_cli("help", "crash")
   expect_identical(found$status, 0L)
   expect_match(found$stdout, "Options\n")
-  expect_match(run_cli("help", "noise")$stdout, "honestmargin ask STUDY sources: where the noise comes from")
+  expect_match(run_cli("help", "distribution")$stdout, "honestmargin ask STUDY frames: where in the distribution")
   expect_identical(run_cli("help", "zebra")$status, 2L)
   file <- write_lines(scores)
   expect_match(run_cli(file, "-b", "off")$stderr, paste0("honestmargin weigh ", file, " -b off"), fixed = TRUE)
