@@ -36,6 +36,7 @@ docs:
 	@PKG_BUILD_EXTRA_FLAGS=false $(R) tools/make-reference.R
 	@$(R) tools/install.R
 	@$(R) tools/make-answers.R
+	@$(R) tools/make-rooms.R
 bench: setup
 	@$(RUN) $(R) bench/bench.R
 calibrate: setup

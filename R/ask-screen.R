@@ -74,7 +74,7 @@ screen_rows <- function(cell, plan, how, alpha, singly) {
     )
   }
   up <- if (cell$better[1] == "lower") -1 else 1
-  half <- stats::qt(1 - alpha / 2, effects$df) * effects$se
+  half <- t_reach(alpha, effects$df) * effects$se
   shown <- function(v) to_shown(v, place$scale)
   worth <- worth_of(place$metric, how$worth)
   out <- data.frame(
@@ -122,7 +122,7 @@ load_columns <- function(x, out, plan) {
     for (workload in unique(mine$workload)) {
       here <- mine[mine$workload == workload, , drop = FALSE]
       found <- screen_effects(here$value, here$block, levels[here$arm, , drop = FALSE], here$arm)$effects
-      half <- stats::qt(0.975, pmax(1, found$df)) * found$se
+      half <- t_reach(0.05, pmax(1, found$df)) * found$se
       at <- match(paste(out$workload, out$option), paste(workload, found$option))
       blank[!is.na(at), ] <- cbind(found$estimate, found$estimate - half, found$estimate + half)[at[!is.na(at)], ]
     }
@@ -143,7 +143,7 @@ screen_target <- function(rows, target, alpha) {
     return(NULL)
   }
   found <- options_for(attr(rows, "gain"), attr(rows, "cov"), log1p(target / 100))
-  half <- stats::qt(1 - alpha / 2, max(1, attr(rows, "df"))) * found$se
+  half <- t_reach(alpha, max(1, attr(rows, "df"))) * found$se
   list(
     workload = rows$workload[1], metric = rows$metric[1], options = rows$option[found$options],
     gain = to_shown(found$gain, "percent"), lower = to_shown(found$gain - half, "percent"),

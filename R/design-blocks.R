@@ -146,7 +146,7 @@ widen_for_firsts <- function(e, means, arms, baseline, firsts, alpha) {
     gap <- mean(two[[1]]) - mean(two[[2]])
     left <- sum((two[[1]] - mean(two[[1]]))^2) + sum((two[[2]] - mean(two[[2]]))^2)
     df <- sum(n) - 2
-    error <- stats::qt(1 - alpha / 2, df) * sqrt(left / df * sum(1 / n))
+    error <- t_reach(alpha, df) * sqrt(left / df * sum(1 / n))
     e$extra[i] <- abs(mean(z[use]) / apart) * (abs(gap) + error)
   }
   e

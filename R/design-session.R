@@ -52,9 +52,9 @@ welch_df <- function(parts, n, alpha) {
 # the degrees of freedom whose t quantile is Cochran and Cox's critical value at this level
 cautious_df <- function(parts, own, most, alpha) {
   weight <- if (sum(parts) > 0) parts / sum(parts) else c(0.5, 0.5)
-  crit <- sum(weight * stats::qt(1 - alpha / 2, own))
+  crit <- sum(weight * t_reach(alpha, own))
   low <- min(own)
-  gap <- function(df) stats::qt(1 - alpha / 2, df) - crit
+  gap <- function(df) t_reach(alpha, df) - crit
   # all of the variance is that of one arm
   if (most <= low || gap(low) <= 0) {
     return(low)

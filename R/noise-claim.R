@@ -60,7 +60,7 @@ claim_interval <- function(from, to, passes, spread, rounded, alpha) {
     told <- !is.na(se[i])
     if (told) welch_df(c(part[[1]][i], part[[2]][i]), c(passes[[1]][i], passes[[2]][i]), alpha) else NA_real_
   }, 1)
-  reach <- stats::qt(1 - alpha / 2, df) * se
+  reach <- t_reach(alpha, df) * se
   smallest <- log(to - rounded / 2) - log(from + rounded / 2) - reach
   largest <- log(to + rounded / 2) - log(from - rounded / 2) + reach
   data.frame(

@@ -98,7 +98,7 @@ unusual_level <- function(own, memory) {
     }
     spread <- max(stats::sd(rows$y), sqrt(mean(rows$pass^2)))
     away <- to_analysis(now$level, now$scale) - mean(rows$y)
-    if (abs(away) > stats::qt(1 - 0.005 / nrow(own), n - 1) * spread * sqrt(1 + 1 / n)) {
+    if (abs(away) > t_reach(0.01 / nrow(own), n - 1) * spread * sqrt(1 + 1 / n)) {
       usual <- from_analysis(mean(rows$y), now$scale)
       new_finding("warning", "unusual_level",
         now = now$level, usual = usual, away = to_shown(away, now$scale), scale = now$scale, unit = now$unit,

@@ -89,9 +89,9 @@ unit_suffix <- function(unit) {
 change_words <- function(data) {
   measured <- paste0(shown_change(data), ", ")
   word <- ifelse(data$verdict == "unclear" & data$more_passes > 0 & is.finite(data$more_passes),
-    paste0("unclear (", data$more_passes, if (go_on_counting(data)) " more)" else " would do)"), data$verdict
+    paste0("unclear (", data$more_passes, if (go_on_counting(data)) " more)" else " would settle it)"), data$verdict
   )
-  ifelse(data$verdict == "blocked", "cannot be answered",
+  ifelse(data$verdict == "blocked", "blocked",
     ifelse(data$verdict == "no basis", paste0(measured_words(data), "noise not known"),
       ifelse(is.na(data$lower), word, paste0(measured, word))
     )
@@ -100,7 +100,12 @@ change_words <- function(data) {
 
 measured_words <- function(data) ifelse(is.na(data$change), "", paste0(shown_change(data), " measured, "))
 
+# what was found, where that is short enough to head a figure
 change_title <- function(data, told) {
+  said <- found_title(data, told)
+  if (length(said) && nchar(said) <= 90) {
+    return(said)
+  }
   paste0(
     "Change against ", baseline_words(data), if (told$setting != "setting") paste0(", ", told$setting)
   )
@@ -108,8 +113,8 @@ change_title <- function(data, told) {
 
 change_legend <- function(data) {
   paste0(
-    "Line: interval. ", family_words(data),
-    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: not worth having.",
+    "Against ", baseline_words(data), ". Line: interval. ", family_words(data),
+    if (any(!is.na(data$worth) & data$worth > 0)) " Shaded: within the worth.",
     if (any(!is.na(data$noise))) " Grey bar: noise of one pass.",
     if (any(data$verdict == "no basis" & is.finite(data$change))) " Cross: measured, noise not known.",
     if (any(data$role == "exploratory")) " Exploratory metrics: each interval on its own."

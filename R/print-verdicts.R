@@ -175,7 +175,10 @@ answer_lines_short <- function(rows, told) {
       return(fold(paste0(one$title, ": blocked; ", one$blocked)))
     }
     # of one group it stands below
-    about <- c(if (length(groups) > 1) one$about, if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told)))
+    about <- c(
+      if (length(groups) > 1) one$about,
+      if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told))
+    )
     heading <- paste(c(one$title, if (length(about)) paste(about, collapse = ", ")), collapse = ": ")
     c(if (!sole) fold(heading), paint_verdicts(unlist(lines[i])))
   }, groups, at)

@@ -38,8 +38,11 @@ boxes_of_workloads <- function(verdicts) {
 report_figures <- function(figures) {
   tags <- htmltools::tags
   of <- vapply(figures, `[[`, "", "workload")
+  many <- length(unique(stats::na.omit(of))) > 3
   tags$section(tags$h2("Figures"), lapply(unique(stats::na.omit(of)), function(w) {
-    list(tags$h3(w), lapply(figures[of %in% w], `[[`, "drawn"))
+    drawn <- lapply(figures[of %in% w], `[[`, "drawn")
+    # of many workloads each is behind its heading
+    if (many) tags$details(tags$summary(w), drawn) else list(tags$h3(w), drawn)
   }))
 }
 

@@ -1,6 +1,8 @@
 # The grid of answers at the head of the report: read in ten seconds.
 
-report_grid <- function(verdicts, told) {
+#' @param firm Answer of the question `firm`, or `NULL`: what another choice would change is marked.
+#' @noRd
+report_grid <- function(verdicts, told, firm = NULL) {
   grid <- answer_grid(verdicts, told)
   n <- length(grid$arms)
   # a column for each of many arms would be too narrow to read
@@ -11,9 +13,11 @@ report_grid <- function(verdicts, told) {
   scales <- switch(grid$shared,
     all = " All on one scale.", percent = " Percentages on one scale.", none = " Each metric on a scale of its own."
   )
+  rows <- if (NROW(firm)) plain_table(firm)[!firm$agrees, , drop = FALSE]
+  loose <- if (NROW(rows)) paste(cell_key(rows), rows$arm)
   head <- paste0("<th scope=\"col\">", escape(arm_names(grid$arms, told)), "</th>", collapse = "")
   body <- vapply(grid$rows, function(row) {
-    cells <- vapply(row$cells, grid_cell, "", row = row)
+    cells <- vapply(row$cells, grid_cell, "", row = row, loose = loose)
     paste0(
       "<tr><th class=\"what\" scope=\"row\">", escape(row$title), " <span>", escape(row$about), "</span></th>",
       paste(cells, collapse = ""), "</tr>"
@@ -22,14 +26,15 @@ report_grid <- function(verdicts, told) {
   htmltools::HTML(paste0(
     "<div class=\"scroll\"><table class=\"grid\" style=\"--arms: ", n, "\"><caption>Each arm against ",
     escape(baseline_words(verdicts)),
-    ". Line: where the change lies. Shaded: not worth having.", scales,
+    ". Line: interval of the change. Shaded: within the worth.", scales,
+    if (length(loose)) " \u25ca: another verdict under some other choice, see \u201cHow firm it is\u201d.",
     "</caption><thead><tr><th class=\"what\"></th>", head,
     "</tr></thead><tbody>",
     paste(body, collapse = "\n"), "</tbody></table></div>"
   ))
 }
 
-grid_cell <- function(cell, row) {
+grid_cell <- function(cell, row, loose = NULL) {
   if (is.null(cell)) {
     return("<td></td>")
   }
@@ -38,8 +43,13 @@ grid_cell <- function(cell, row) {
   change <- if (cell$verdict == "blocked") "" else shown_change(cell)
   paste0(
     "<td class=\"", family, "\">", if (known) interval_picture(cell, row),
-    "<div class=\"change\">", htmltools::htmlEscape(change), "</div><div class=\"verdict\">",
-    htmltools::htmlEscape(cell$verdict), "</div></td>"
+    "<div class=\"change\">", htmltools::htmlEscape(change), "</div>",
+    if (known) paste0("<div class=\"between\">", htmltools::htmlEscape(shown_interval(cell)), "</div>"),
+    "<div class=\"verdict\">", htmltools::htmlEscape(cell$verdict),
+    if (paste(cell_key(cell), cell$arm) %in% loose) {
+      " <span title=\"another verdict under some other choice\">\u25ca</span>"
+    },
+    "</div></td>"
   )
 }
 

@@ -47,6 +47,9 @@ report_conditions <- function(study) {
     data.frame(what = vapply(notes, `[`, "", 1), value = vapply(notes, `[`, "", 2))
   )
   rules <- plan$exclusion_rules
+  if (!nrow(rows) && is.null(study$conditions) && !length(rules) && is.null(report_read_back(study))) {
+    return(NULL)
+  }
   tags$section(
     tags$h2("Machine and conditions"), html_table(rows),
     report_read_back(study),

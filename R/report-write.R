@@ -71,16 +71,17 @@ report_page <- function(verdicts) {
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
   # the words are found while the figures are drawn
   words <- meanwhile(function() {
+    firm <- asked_by_report(verdicts, "firm")
     list(
       before = list(
-        report_opening(title, verdicts, told, limiting_sentences(limiting, told)),
+        report_opening(title, verdicts, told, limiting_sentences(limiting, told), firm),
         report_findings(findings(verdicts), check_passes(verdicts)),
         if (study) report_search(x$search),
         if (study && is_screen(x$plan)) report_screen(weigh_screen(x))
       ),
       after = list(
         report_verdicts(verdicts, told),
-        report_answer(asked_by_report(verdicts, "firm")),
+        report_answer(firm),
         report_answer(asked_by_report(verdicts, "sources")),
         report_batches(verdicts),
         report_answer(asked_by_report(verdicts, "limiting")),

@@ -121,7 +121,7 @@ fallen <- function(arm, workload, value, start, limit, lower = FALSE) {
   for (i in which(out & n < 4)) {
     before <- which(workload[seq_len(i)] == workload[i])
     noise <- relative_noise(value[before], arm[before])
-    margin <- if (noise$df > 0) 100 * noise$sd * stats::qt(0.95, noise$df) * sqrt(1 / n[i] + 1 / k[i]) else Inf
+    margin <- if (noise$df > 0) 100 * noise$sd * t_reach(0.1, noise$df) * sqrt(1 / n[i] + 1 / k[i]) else Inf
     if (worse[i] <= limit + margin) out[i] <- NA
   }
   list(fallen = out, mean = mean, start = as.numeric(level))

@@ -202,7 +202,7 @@ change_points <- function(level, confidence = 0.95) {
     before <- before[seq_along(before) >= start]
     k <- length(before)
     gap <- abs(level[i] - mean(before))
-    if (k >= 3 && gap > stats::qt(1 - alpha / 2, k - 1) * stats::sd(before) * sqrt(1 + 1 / k)) {
+    if (k >= 3 && gap > t_reach(alpha, k - 1) * stats::sd(before) * sqrt(1 + 1 / k)) {
       out[i] <- TRUE
       start <- i
     }

@@ -21,7 +21,7 @@ context_row <- function(one, other, arm, how, alpha) {
   found <- change_between(only(one), only(other), arm, how$baseline)
   place <- place_of(one)
   worth <- worth_of(place$metric, how$worth)
-  range <- to_shown(found$estimate + c(-1, 1) * stats::qt(1 - alpha / 2, found$df) * found$se, place$scale)
+  range <- to_shown(found$estimate + c(-1, 1) * t_reach(alpha, found$df) * found$se, place$scale)
   data.frame(
     as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = how$baseline,
     context = place$context, other = other$context[1], change = to_shown(found$estimate, place$scale),

@@ -12,7 +12,7 @@ trend_of_cells <- function(cells, how) {
     }
     found <- trend_of(y, scale$x)
     place <- place_of(cell)
-    range <- to_shown(found$estimate + c(-1, 1) * stats::qt(1 - alpha / 2, found$df) * found$se, place$scale)
+    range <- to_shown(found$estimate + c(-1, 1) * t_reach(alpha, found$df) * found$se, place$scale)
     data.frame(
       place,
       step = scale$step, blocks = found$units, change = to_shown(found$estimate, place$scale), lower = range[1],

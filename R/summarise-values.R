@@ -45,7 +45,7 @@ known_to <- function(y, boot, confidence) {
   units <- independent_values(y, boot)
   booted <- length(units) < length(y)
   n <- length(units)
-  half <- if (n > 1) stats::qt(1 - (1 - confidence) / 2, n - 1) * stats::sd(units) / sqrt(n) else NA_real_
+  half <- if (n > 1) t_reach(1 - confidence, n - 1) * stats::sd(units) / sqrt(n) else NA_real_
   list(
     mean = mean(units), lower = mean(units) - half, upper = mean(units) + half, unit = if (booted) "boot" else "pass"
   )

@@ -207,3 +207,41 @@ listed_places <- function(rows) {
   place <- unique(paste0(rows$workload, more(rows$segment), more(rows$context)))
   if (length(place) > 3) paste(length(place), "places") else list_words(place)
 }
+
+#' What heads a figure: which arms lose or gain, in few words; `NULL` where each arm is compared with each
+#' @noRd
+found_title <- function(rows, told) {
+  rows <- plain_table(rows)
+  if (has_pairs(rows)) {
+    return(NULL)
+  }
+  in_places <- function(some) {
+    place <- unique(place_names(some))
+    if (identical(place, "main")) "" else paste0(" in ", if (length(place) > 3) "several places" else list_words(place))
+  }
+  of <- function(hit, verb) {
+    arms <- unique(rows$arm[hit])
+    if (length(arms)) {
+      each <- vapply(arms, function(arm) {
+        mine <- rows[hit & rows$arm == arm, , drop = FALSE]
+        paste0(
+          arm_names(arm, told), " ", verb, in_places(mine),
+          # which number is of which place is too much for a title
+          if (length(unique(place_names(mine))) == 1) {
+            paste0(": ", list_words(paste(short_labels(mine$metric, told, rows$metric), shown_change(mine))))
+          }
+        )
+      }, "")
+      paste(each, collapse = "; ")
+    }
+  }
+  said <- c(of(is_lost(rows$verdict), "loses"), of(is_won(rows$verdict), "gains"))
+  if (length(said)) {
+    return(paste(said, collapse = "; "))
+  }
+  words <- setdiff(rows$verdict, "blocked")
+  if (length(words) && all(words == "negligible")) {
+    return(paste0("No difference worth having", in_places(rows)))
+  }
+  if (length(words) && all(words %in% c("negligible", "unclear"))) paste0("No difference is clear yet", in_places(rows))
+}

@@ -65,7 +65,7 @@ leads_of <- function(rows, arms, up, level) {
     })
     for (one in c(list(c(list(at = together), e)), alone)) {
       if (is.null(one$estimate)) next
-      half <- stats::qt(1 - level, one$df) * one$se
+      half <- t_reach(2 * level, one$df) * one$se
       out[one$at, i] <- up * one$estimate - half
       out[i, one$at] <- -up * one$estimate - half
     }
@@ -81,7 +81,7 @@ lead_of <- function(rows, arm, baseline, up, level) {
   if (is.null(found)) {
     return(NA_real_)
   }
-  up * found$estimate - stats::qt(1 - level, found$df) * found$se
+  up * found$estimate - t_reach(2 * level, found$df) * found$se
 }
 
 #' Two arms of one cell by themselves, as `estimate()`; `NULL` where time and setting cannot be told apart

@@ -57,7 +57,7 @@ critical_t <- function(df, alpha, n, wanted) {
 t_quantile <- function(df, alpha) {
   key <- complex(real = df, imaginary = alpha)
   once <- which(!duplicated(key))
-  stats::qt(1 - alpha[once] / 2, df[once])[match(key, key[once])]
+  t_reach(alpha[once], df[once])[match(key, key[once])]
 }
 
 #' The comparisons of some rows only

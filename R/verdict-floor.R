@@ -23,7 +23,7 @@ floor_limits <- function(y, group, level, alpha) {
   }
   spread <- stats::sd(units)
   inside <- if (is.null(group)) 0 else within_variance(y, group)
-  half <- stats::qt(1 - alpha / 2, n - 1) * sqrt(c(spread^2 / n, spread^2 * (1 + 1 / n) + inside))
+  half <- t_reach(alpha, n - 1) * sqrt(c(spread^2 / n, spread^2 * (1 + 1 / n) + inside))
   list(
     mean = mean, lower = mean - half[1], upper = mean + half[1], next_lower = min(mean - half[2], y),
     next_upper = max(mean + half[2], y), more = passes_to_place(abs(mean - level), spread, alpha)
@@ -46,7 +46,7 @@ passes_to_place <- function(distance, spread, alpha, power = 0.8, most = 1000) {
     return(Inf)
   }
   enough <- function(n) {
-    crit <- stats::qt(1 - alpha / 2, n - 1)
+    crit <- t_reach(alpha, n - 1)
     stats::pt(crit, n - 1, ncp = distance / spread * sqrt(n), lower.tail = FALSE) >= power
   }
   sizes <- unique(round(2 * 1.1^(0:66)))

@@ -65,18 +65,18 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
       NA_real_
     } else {
       blocks_needed(function(se, df) {
-        chance_of_answer(band[2], se, stats::qt(1 - alpha / 2, df), error_nodes(df))
+        chance_of_answer(band[2], se, t_reach(alpha, df), error_nodes(df))
       }, at)
     },
     blocks_for_negligible = if (is.null(band)) {
       NA_real_
     } else {
       blocks_needed(function(se, df) {
-        chance_of_answer(0, se, stats::qt(1 - alpha / 2, df), error_nodes(df), band)
+        chance_of_answer(0, se, t_reach(alpha, df), error_nodes(df), band)
       }, at)
     },
     unit = unit, family_size = family, precision = if (blocks > 1) {
-      to_shown(stats::qt(0.5 + plan$confidence / 2, blocks - 1) * sd / sqrt(blocks), scale)
+      to_shown(t_reach(1 - plan$confidence, blocks - 1) * sd / sqrt(blocks), scale)
     } else {
       NA_real_
     },

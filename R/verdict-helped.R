@@ -83,11 +83,11 @@ cost_of_limits <- function(contrasts, blocks, alpha) {
   key <- sprintf("%d %d %.15g", as.integer(contrasts), as.integer(blocks), alpha)
   if (is.null(costs[[key]])) {
     drawn <- drawn_variances(contrasts, blocks)
-    crit <- stats::qt(1 - alpha / 2, drawn$df)
+    crit <- t_reach(alpha, drawn$df)
     short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(drawn$variance / 2)) - 0.8
     found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
     df <- planned_df(contrasts, blocks)
-    assign(key, max(1, found / effect_in_errors(df, stats::qt(1 - alpha / 2, df), 0.8)), costs)
+    assign(key, max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8)), costs)
   }
   costs[[key]]
 }

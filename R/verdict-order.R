@@ -9,7 +9,7 @@
 #' @noRd
 widen_for_order <- function(e, drift, places, alpha) {
   e$moved <- places * drift$slope
-  e$extra <- abs(e$moved) + places * stats::qt(1 - alpha / 2, drift$df) * drift$se
+  e$extra <- abs(e$moved) + places * t_reach(alpha, drift$df) * drift$se
   e
 }
 

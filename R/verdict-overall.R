@@ -20,7 +20,7 @@ overall_change <- function(d, alpha) {
   own <- if (in_blocks) colMeans(d) else vapply(d, `[[`, 1, "estimate")
   k <- length(own)
   half <- if (in_blocks) half_over_blocks(d, alpha) else half_of_sum(d, alpha)
-  over <- if (k > 1) stats::qt(1 - alpha / 2, k - 1) * stats::sd(own) else NA_real_
+  over <- if (k > 1) t_reach(alpha, k - 1) * stats::sd(own) else NA_real_
   list(
     change = mean(own), workloads = own, blocks = if (in_blocks) nrow(d) else NA_integer_, these = half,
     # a half-width that is missing is no narrow one: workloads of one run share what that run was like, and their spread
@@ -33,13 +33,13 @@ overall_change <- function(d, alpha) {
 
 half_over_blocks <- function(d, alpha) {
   n <- nrow(d)
-  if (n < 2) NA_real_ else stats::qt(1 - alpha / 2, n - 1) * stats::sd(rowMeans(d)) / sqrt(n)
+  if (n < 2) NA_real_ else t_reach(alpha, n - 1) * stats::sd(rowMeans(d)) / sqrt(n)
 }
 
 half_of_sum <- function(each, alpha) {
   part <- vapply(each, function(e) empty_to(e$se, NA_real_), 1)^2
   df <- sum(part)^2 / sum(part^2 / vapply(each, function(e) empty_to(e$df, NA_real_), 1))
-  if (is.finite(df)) stats::qt(1 - alpha / 2, df) * sqrt(sum(part)) / length(each) else NA_real_
+  if (is.finite(df)) t_reach(alpha, df) * sqrt(sum(part)) / length(each) else NA_real_
 }
 
 #' Do workloads differ in their change?

@@ -36,7 +36,7 @@ profile_band <- function(d, alpha, most = 10000, looks = FALSE) {
     maxima <- sort(turned_maxima(left, all_turns(n, most)))
     maxima[ceiling((1 - alpha) * length(maxima))]
   } else {
-    stats::qt(1 - (1 - (1 - alpha)^(1 / ncol(d))) / 2, n - 1)
+    t_reach(1 - (1 - alpha)^(1 / ncol(d)), n - 1)
   }
   list(
     mean = mean, lower = mean - width * se, upper = mean + width * se,

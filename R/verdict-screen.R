@@ -68,7 +68,7 @@ tied_ranks <- function(gain, cov, df, alpha) {
   for (position in seq_along(order)[-1]) {
     i <- order[position]
     se <- sqrt(max(0, cov[head, head] + cov[i, i] - 2 * cov[head, i]))
-    surely <- is.finite(se) && gain[head] - gain[i] > stats::qt(1 - alpha / 2, df) * se
+    surely <- is.finite(se) && gain[head] - gain[i] > t_reach(alpha, df) * se
     if (surely) head <- i
     rank[i] <- if (surely) position else rank[order[position - 1]]
   }
