@@ -67,8 +67,8 @@ test_that("all that is told of verdicts counts what they count, and sees no limi
 
 test_that("the shell says which verdicts hang on a choice", {
   told <- gsub("\\s+", " ", run_cli("ask", demo_study(), "firm")$stdout)
-  expect_match(told, "1 % low \\(quantile\\), 1000 Hz: negligible under 0 of 6 other choices; unclear with excluded")
-  expect_match(told, "The same under all of 3 to 6 other choices: .*harbour, average, 2000 Hz \\(clear loss\\)")
+  expect_match(told, "1 % low \\(quantile\\), 1000 Hz: negligible; unclear under all 6 other choices[.]")
+  expect_match(told, "The same under all 3 to 6 other choices: .*harbour, average, 2000 Hz \\(clear loss\\)")
   scores <- data.frame(arm = c("off", "on"), value = c(100, 104, 101, 104.5, 99, 103))
   expect_identical(nrow(how_firm(scores, baseline = "off")), 0L)
   expect_output(print(how_firm(scores, baseline = "off")), "No choice was made")

@@ -53,7 +53,7 @@ test_that("a study says what would be saved, from its own sensors", {
   write.csv(both, file.path(folder, "readings.csv"), row.names = FALSE)
   told <- gsub("\\s+", " ", run_cli("ask", folder, "sources")$stdout)
   expect_match(told, "main, score: [0-9]+ % of the variance of a pass lies between blocks .* the blocks take out")
-  expect_match(told, "goes with how warm the processor began .*: cooling down to the same temperature first would save")
+  expect_match(told, "correlates with how warm the processor began .*: cooling down to the same temperature first")
   found <- noise_sources(read_study(folder))
   row <- found[found$source == "processor_temperature_min", ]
   expect_identical(row$saved, floor(8 * row$share / 100))

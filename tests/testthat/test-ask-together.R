@@ -45,7 +45,7 @@ test_that("the shell says it in one sentence, outcomes count, and what lacks is 
   expect_match(told, "new against old: as good in score and better in heat: shown, in main[.]")
   worse <- gsub("\\s+", " ", ask("--claims", "score=as_good,heat=as_good", "-w", "score=2,heat=2")$stdout)
   expect_match(worse, "shown")
-  expect_match(ask("--claims", "score=as_good")$stderr, "within what")
+  expect_match(ask("--claims", "score=as_good")$stderr, "name the worth of score")
   expect_match(ask("--claims", "score=nice")$stderr, "unknown claim 'nice'")
   expect_match(ask("--claims", "speed=better")$stderr, "which is no metric here")
   expect_match(ask("--claims", "score")$stderr, "expected METRIC=CLAIM")

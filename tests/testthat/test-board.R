@@ -194,7 +194,7 @@ test_that("the page says when nobody runs the study, and goes on with it", {
   page_click(page, "button[value=done]")
   page_waits_for(page, "drive one lap", "#card")
   tools::pskill(jsonlite::fromJSON(file.path(folder, "run.lock"))$pid, 9)
-  page_waits_for(page, "Nobody runs this study now", "#card")
+  page_waits_for(page, "No run is active", "#card")
   page_click(page, "button[data-go]")
   page_waits_for(page, "drive one lap", "#card")
   page_type(page, "[name=score]", "1200")

@@ -140,13 +140,13 @@ test_that("a log that was appended to is told from a copy, and neither counts as
   expect_no_match(told(added), "copies")
   expect_equal(primary(added), without)
   twice <- weigh(read_study(third(scene(2, 10))))
-  expect_match(told(twice), "p02, p03 have the same frames: they are copies of one pass, which counts once")
+  expect_match(told(twice), "p02, p03: identical frames, counted once")
   expect_no_match(told(twice), "appended")
   expect_equal(primary(twice), without)
   expect_match(run_cli("check", grown)$stdout, "w, b +\\.o\\.\\.")
   # of two arms nobody knows which it is
   both <- weigh(read_study(made_study(function(arm, i) scene(if (i == 4) 3 else i, 10))))
-  expect_match(told(both), "p03, p04 have the same frames: .* whose it is cannot be told: they count only where")
+  expect_match(told(both), "p03, p04: identical frames, arm unknown; counted only where")
   expect_identical(c(both$n_arm, both$n_baseline)[both$role == "primary"], c(3L, 3L))
 })
 

@@ -23,7 +23,7 @@ test_that("a version that changes with the arm is told, and one that is the sett
   write_study(read_study(folder), copy)
   expect_identical(findings(read_study(copy))$message, seen$message)
   expect_match(run_cli("ask", copy, "conditions")$stdout, "version driver")
-  expect_match(run_cli("ask", demo_study(), "conditions")$stderr, "nothing was recorded of the machine")
+  expect_match(run_cli("ask", demo_study(), "conditions")$stderr, "no conditions recorded")
   own <- findings(read_study(ran("driver", "driver")))
   expect_false("tied" %in% own$check)
 })

@@ -122,7 +122,7 @@ test_that("remedies fit the plan and the arm", {
   rows <- data.frame(
     arm = rep(c("old", "new"), each = 4), value = c(10, 11, 10, 11, 12, 13, 12, 13), order = 1:8, pass = 1:8
   )
-  expect_match(weigh(rows, baseline = "old")$reason, "alternate the arms, at least twice each")
+  expect_match(weigh(rows, baseline = "old")$reason, "alternate at least twice")
   # and what it says helps
   alternating <- transform(rows, arm = rep(c("old", "new"), 4))
   expect_false(weigh(alternating, baseline = "old")$verdict == "no basis")
@@ -159,14 +159,14 @@ test_that("a plan that would not see its worth says so, and what each remedy alo
   expect_identical(said$metric, "score")
   detectable <- function(p) p$power$detectable[p$power$metric == "score"]
   amount <- function(x) paste0(format(signif(x, 2), nsmall = 1), " %")
-  expect_match(said$message, paste0("would find a change of ", amount(detectable(whole)), ", where 2.0 % is worth"))
+  expect_match(said$message, paste0("5 blocks find ", amount(detectable(whole)), "; the worth is 2.0 %"))
   # the remedies are what plans with them would say
-  expect_match(said$todo, paste0("metric instead of 2 \\(then ", amount(detectable(scored(four, one))), "\\)"))
-  expect_match(said$todo, paste0("two arms instead of 4 \\(then ", amount(detectable(scored(c("a", "b"), two))), "\\)"))
-  quiet <- as.numeric(sub(".*less than ([0-9.]+) %.*", "\\1", said$todo))
+  expect_match(said$todo, paste0("one primary metric \\(", amount(detectable(scored(four, one))), "\\)"))
+  expect_match(said$todo, paste0("two arms \\(", amount(detectable(scored(c("a", "b"), two))), "\\)"))
+  quiet <- as.numeric(sub(".*noise under ([0-9.]+) %.*", "\\1", said$todo))
   quieter <- scored(four, sub("noise: 1}", paste0("noise: ", quiet, "}"), two))
   expect_equal(detectable(quieter), 2, tolerance = 0.02)
-  needed <- as.integer(sub("^([0-9]+) blocks would see it.*", "\\1", said$todo))
+  needed <- as.integer(sub("^plan ([0-9]+) blocks, or .*", "\\1", said$todo))
   expect_identical(needed, as.integer(whole$power$blocks_for_worth[1]))
   expect_false(any(findings(scored(c("a", "b"), sub("worth: 2", "worth: 5", one)))$check == "falls_short"))
 })

@@ -32,7 +32,7 @@ test_that("how a pass ended is taken from wherever it stands in words, and told"
   both <- read_readings(write_lines("arm,run 1,run 2", "off,135,crash", "on,139,crash"), better = c(value = "higher"))
   expect_identical(as.integer(table(both$outcome)), c(2L, 2L))
   table <- write_lines("arm,fps,note", "off,135,", "off,136,", "on,139,", "on,140,", "on,,froze")
-  expect_match(run_cli("weigh", table, "--baseline", "off")$stdout, "on failed 1 of 3 in main")
+  expect_match(run_cli("weigh", table, "--baseline", "off")$stdout, "on froze in 1 of 3 passes")
 })
 
 test_that("what is said of one number of a pass holds for the pass, in a cell or beside it", {

@@ -26,7 +26,7 @@ test_that("a log that is called a crash is a failure of its arm, one called bad 
     expect_match(paste(failed$reason, collapse = " "), "1 of 4 passes of off failed|1 of 4", all = FALSE)
   }
   shell <- run_cli("weigh", put_frames(c(good, "off_4_crash")), "--worth", "2")
-  expect_match(shell$stdout, "off failed 1 of 4")
+  expect_match(shell$stdout, "off crashed in 1 of 4 passes")
 })
 
 test_that("it belongs to its arm however the others are numbered", {

@@ -47,7 +47,7 @@ test_that("a finished study leaves its noise, which later ones plan and are weig
   run_cli("weigh", first)
   expect_identical(nrow(noise_memory()), nrow(rows))
   single <- pair(1)
-  expect_match(run_cli("plan", single)$stdout, "%  1 study here")
+  expect_match(gsub("\\s+", " ", run_cli("plan", single)$stdout), "% 1 study here")
   run_study(single)
   out <- run_cli("weigh", single)$stdout
   expect_match(gsub("\\s+", " ", out), "taken from the noise memory of this machine (1 study", fixed = TRUE)

@@ -16,9 +16,9 @@ test_that("arms held at two rates differ by at least what lies between them, and
   expect_match(verdict$reason, "at least: two held at 30.0 fps \\(half of it\\), one at 60.0 fps")
   expect_match(
     subset(findings(study), check == "ceiling")$message,
-    "one held near 60.0 fps, two held near 30.0 fps \\(half of it\\)"
+    "one limited to about 60.0 fps, two limited to about 30.0 fps \\(half of it\\)"
   )
-  shown <- run_cli("weigh", folder)$stdout
+  shown <- run_cli("weigh", folder, "--long")$stdout
   expect_match(
     gsub("\\s+", " ", shown), "the frame limiter at one \\(frames held at 60.0 fps\\); the frame limiter at two"
   )

@@ -27,7 +27,7 @@ test_that("the interval ends where the evidence reaches that of the family", {
     expect_equal(row$p_value, min(1, 1 / e_value(mean(d) / (sd(d) / 3), 9)))
     expect_equal(row$p_adjusted, min(1, 2 * row$p_value))
   }
-  expect_match(paste(findings(v)$message, collapse = " "), "however often one looked")
+  expect_match(paste(findings(v)$message, collapse = " "), "valid at any look")
   few <- weigh(rows[rows$block < 4, ], baseline = "a", looks = TRUE)
   expect_identical(unique(few$verdict), "no basis")
   expect_match(few$reason[1], "nothing can be settled before number 5 of them; there are 3")
