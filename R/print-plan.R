@@ -96,19 +96,19 @@ power_lines <- function(power) {
   table <- data.frame(
     metric = power$metric, worth = number(power$worth), noise = number(power$noise),
     from = ifelse(said, "", power$noise_from),
-    `smallest found` = ifelse(power$metric == "failed" & is.na(power$detectable), "none", number(power$detectable)),
-    `finds the worth` = blocks_text(power$blocks_for_worth),
-    `shows negligible` = blocks_text(power$blocks_for_negligible), check.names = FALSE
+    finds = ifelse(power$metric == "failed" & is.na(power$detectable), "none", number(power$detectable)),
+    `for worth` = blocks_text(power$blocks_for_worth),
+    `for negligible` = blocks_text(power$blocks_for_negligible), check.names = FALSE
   )
   if (all(said)) table$from <- NULL
-  table_lines(table, c("worth", "noise", "smallest found", "finds the worth", "shows negligible"), whole = "metric")
+  table_lines(table, c("worth", "noise", "finds", "for worth", "for negligible"), whole = "metric")
 }
 
 power_words <- function(power) {
   paste0(
     "Unit: ", power$unit[1], ". Family of ", power$family_size[1],
-    ". smallest found: the smallest change found with the planned blocks (80 % power). finds the worth, shows ",
-    "negligible: blocks to find a change as large as the worth, or to show that it is smaller.",
+    ". finds: the smallest change found with the planned blocks (80 % power). for worth, for negligible: blocks to ",
+    "find a change as large as the worth, or to show that it is smaller.",
     if ("failed" %in% power$metric) failed_power_words(power[power$metric == "failed", ]),
     if (any(power$noise_from == "assumed")) {
       " The noise is assumed (1 %); give what you measured with --noise-level METRIC=PERCENT."

@@ -202,7 +202,9 @@ next_steps <- function(verdicts, rows, command = NULL) {
     },
     if (any(has_code(rows$codes, "one_pass_each"))) "run each arm three times or more, interleaved",
     ceiling_step(found),
-    if (any(found$check == "order_unknown") && !all(rows$verdict == "no basis")) "add a column order (1, 2, 3 ...)",
+    if (any(found$check == "order_unknown") && !all(rows$verdict == "no basis")) {
+      if (is_study(x)) "record the order in which the passes ran" else "add a column order (1, 2, 3 ...)"
+    },
     if (all(is.na(rows$worth)) && any(rows$verdict[!rows$metric %in% names(known_outcome_metrics())] %in% c(
       "gain", "loss", "unclear"
     ))) {

@@ -85,7 +85,6 @@ events_shown <- function(table, told) {
   out
 }
 
-events_heading <- "Deep drops"
 events_note <- paste(
   "A deep drop: at least 0.1 s in which every frame takes more than three times the pass's median frame time.",
   "may have: the share of passes that may have one, at 95 %."

@@ -188,29 +188,6 @@ more_words <- function(rows, unit = rows$unit_of_replication) {
 #' @noRd
 go_on_counting <- function(rows) isTRUE(attr(rows, "looks")) || !is.null(attr(rows, "levels"))
 
-# the command that adds them
-more_how <- function(verdicts) {
-  x <- what_was_weighed(verdicts)
-  if (is_study(x) && isTRUE(x$plan$setting$one_way) && is.null(attr(verdicts, "levels"))) {
-    ", of which those before the change can no longer be run"
-  } else if (!is.null(attr(verdicts, "levels"))) {
-    ", by further earlier studies, or more passes of each"
-  } else if (is_study(x) && !is.null(x$sealed)) {
-    extended <- paste0("honestmargin extend ", x$folder, " --blocks N")
-    if (go_on_counting(verdicts)) {
-      return(paste0(": ", extended))
-    }
-    paste0(
-      ": honestmargin repeat ", x$folder, " --blocks N (judged alone), or ", extended,
-      " (judged by the wider intervals that allow for looks)"
-    )
-  } else if (go_on_counting(verdicts)) {
-    ", in further blocks of all arms"
-  } else {
-    ", in blocks of all arms that are weighed alone"
-  }
-}
-
 workload_sentence <- function(rows, place, told) {
   ended <- rows$metric %in% names(known_outcome_metrics()) & rows$verdict == "unclear"
   lumps <- has_code(rows$codes, "two_lumps")

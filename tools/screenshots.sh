@@ -28,8 +28,9 @@ terminal() {
     sleep $2; import -window root '$work/$1.png'; kill \$!" 2>/dev/null
   convert "$work/$1.png" -trim +repage -bordercolor white -border 8 "$out/$1.png"
 }
-terminal terminal 15 "printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh $study | head -41"
-terminal plan 12 "printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan $study"
+cp -r "$study" "$work/dial-study"
+terminal terminal 15 "cd $work; printf \"\\\$ honestmargin weigh dial-study\n\n\"; honestmargin weigh dial-study"
+terminal plan 12 "cd $work; printf \"\\\$ honestmargin plan dial-study\n\n\"; honestmargin plan dial-study"
 
 # a study that runs, caught in the middle
 mkdir "$work/dial"
