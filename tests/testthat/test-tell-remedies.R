@@ -40,7 +40,7 @@ options_of_all <- function() do.call(c, unname(lapply(honestmargin:::registered(
 # the commands that a text prints, as somebody would paste them: what a text leaves open is filled in
 commands_of <- function(said, shape) {
   flat <- gsub("[[:space:]]+", " ", gsub("\n[[:space:]]*\n", " ; ", said))
-  found <- unlist(regmatches(flat, gregexpr("honestmargin [a-z]+( [^ ,;:()]+)*", flat)))
+  found <- unlist(regmatches(flat, gregexpr("honestmargin [a-z]+( [^ ,;:()]+(,[^ ,;:()]+)*)*", flat)))
   verbs <- names(honestmargin:::registered("verb"))
   words <- lapply(strsplit(sub("^honestmargin ", "", found), " "), function(w) {
     flags <- paste0("--", names(Filter(function(o) identical(o$action, "store_true"), options_of_all())))
