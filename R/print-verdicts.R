@@ -59,7 +59,8 @@ rest_lines <- function(x, shown) {
         paste0(worth_lines(shown, labels_of(x)), " ")
       },
       family_words(x), if (length(setdiff(unit, "pass"))) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
-      if (any(answers_more(answers))) more_means(x, unit)
+      if (any(answers_more(answers))) more_means(x, unit),
+      if (any(shown$role == "exploratory")) exploratory_words(shown)
     ), rest = "")
   )
 }
@@ -80,6 +81,14 @@ worth_lines <- function(rows, told) {
     return(paste0("Worth ", each[1], "."))
   }
   paste0("Worth: ", some_of(paste(short_labels(first$metric, told, rows$metric), each), 8), ".")
+}
+
+exploratory_words <- function(rows) {
+  n <- sum(rows$role == "exploratory")
+  paste0(
+    " ", if (n < nrow(rows)) paste(n, "rows are") else "All rows are", " exploratory: each interval alone, expect about ",
+    round((1 - rows$confidence[1]) * n), " of ", n, " to move by chance."
+  )
 }
 
 answers_more <- function(answers) vapply(answers, function(one) any(nzchar(one$table$more)), NA)

@@ -9,7 +9,7 @@ failure_notes <- function(verdicts) {
   table <- outcome_table(verdicts)
   rows <- plain_table(verdicts)
   table <- table[table$failed > 0 & table$arm %in% c(rows$arm, rows$baseline), , drop = FALSE]
-  many <- length(unique(place_names(rows))) > 1
+  many <- length(unique(c(place_names(rows), place_of_outcomes(table)))) > 1
   vapply(each_row(table), function(one) {
     rate <- if (one$failed == one$tried) {
       paste0("at least ", show_exact(signif(one$failed_lower, 2)), " %")

@@ -138,7 +138,8 @@ exclusion_mark <- function(rows) {
 # its own for it
 failed_sentences <- function(table, rows, told) {
   table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
-  many <- length(unique(place_names(rows))) > 1
+  # where it failed may be none of the places that are shown
+  many <- length(unique(c(place_names(rows), place_of_outcomes(table)))) > 1
   vapply(stats::setNames(nm = unique(table$arm)), function(arm) {
     mine <- table[table$arm == arm, , drop = FALSE]
     verb <- unique(vapply(each_row(mine), failed_verb, ""))

@@ -59,3 +59,20 @@ test_that("each answer has its values, change, worth and noise, the baseline fir
   bare <- run_cli("weigh", write_lines("arm,value", "a,100", "b,104", "a,101", "b,105", "a,100", "b,104"), "-b", "a")
   expect_match(gsub("\\s+", " ", bare$stdout), "No worth named.*name the smallest change worth having")
 })
+
+test_that("where an arm failed is said though that place is not shown, and exploratory rows are called so", {
+  verdicts <- weigh(read_study(demo_study()))
+  expect_match(headline(verdicts[verdicts$workload == "harbour", ]), "500 Hz crashed in 1 of 5 passes of tunnel[.]")
+  shown <- run_cli("weigh", demo_study(), "--metric", "fps_min")$stdout
+  expect_match(gsub("\\s+", " ", shown), "All rows are exploratory: each interval alone, expect about 0 of 6 to move by")
+})
+
+test_that("the demo fits a screen: at most 35 lines of 80 columns, no finding twice", {
+  lines <- strsplit(run_cli("demo", withr::local_tempdir())$stdout, "\n")[[1]]
+  own <- grep("^  honestmargin", lines, value = TRUE, invert = TRUE)
+  expect_lte(length(lines), 36)
+  expect_every(nchar(own) <= 80)
+  caveats <- grep("^[!*] ", lines, value = TRUE)
+  expect_identical(anyDuplicated(caveats), 0L)
+  expect_length(grep("120 fps", lines), 1)
+})
