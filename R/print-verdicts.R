@@ -86,8 +86,8 @@ worth_lines <- function(rows, told) {
 exploratory_words <- function(rows) {
   n <- sum(rows$role == "exploratory")
   paste0(
-    " ", if (n < nrow(rows)) paste(n, "rows are") else "All rows are", " exploratory: each interval alone, expect about ",
-    round((1 - rows$confidence[1]) * n), " of ", n, " to move by chance."
+    " ", if (n < nrow(rows)) paste(n, "rows are") else "All rows are", " exploratory: each interval alone, expect ",
+    "about ", round((1 - rows$confidence[1]) * n), " of ", n, " to move by chance."
   )
 }
 

@@ -64,7 +64,7 @@ test_that("where an arm failed is said though that place is not shown, and explo
   verdicts <- weigh(read_study(demo_study()))
   expect_match(headline(verdicts[verdicts$workload == "harbour", ]), "500 Hz crashed in 1 of 5 passes of tunnel[.]")
   shown <- run_cli("weigh", demo_study(), "--metric", "fps_min")$stdout
-  expect_match(gsub("\\s+", " ", shown), "All rows are exploratory: each interval alone, expect about 0 of 6 to move by")
+  expect_match(gsub("\\s+", " ", shown), "All rows are exploratory: each interval alone, expect about 0 of 6 to move")
 })
 
 test_that("the demo fits a screen: at most 35 lines of 80 columns, no finding twice", {
