@@ -1,13 +1,12 @@
 # An answer as a section of the report.
 
-#' @param picture What is drawn of it, or nothing.
+#' @param picture What is drawn of it, or nothing. @param said Its sentences; none where they stand elsewhere.
 #' @noRd
-report_answer <- function(x, picture = NULL) {
+report_answer <- function(x, picture = NULL, said = answer_lines(x)) {
   tags <- htmltools::tags
   if (is.null(x)) {
     return(NULL)
   }
-  said <- answer_lines(x)
   footing <- answer_footing(x)
   tags$section(
     tags$h2(question_of(x)$title),

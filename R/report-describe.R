@@ -32,7 +32,7 @@ description_page <- function(description, x) {
       )
     },
     described_sensors(description, told),
-    if (study) report_answer(asked_by_report(x, "limiting")),
+    if (!is.null(description$limiting)) report_answer(new_answer("limiting", description$limiting, x)),
     report_outcomes(x, told),
     report_answer(asked_by_report(x, "events")),
     report_readings(x, unique(values$metric)),

@@ -89,7 +89,7 @@ figure_box <- function(figure, width, height, about, said = NULL) {
       class = "scroll", role = "img", `aria-label` = paste(c(about, said), collapse = ". "),
       htmltools::HTML(inline_svg(figure, width, height))
     ),
-    tags$figcaption(paste0(toupper(substr(about, 1, 1)), substring(about, 2)))
+    tags$figcaption(capital(about))
   )
 }
 

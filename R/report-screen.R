@@ -18,7 +18,8 @@ screen_page <- function(x) {
 
 report_screen <- function(found) {
   drawn <- figure_box(plot_screen(found), 9.2, screen_height(found), "options ranked by what changing them does")
-  report_answer(found, drawn)
+  # its sentences head its own page; of an arm for each option the grid of answers does
+  report_answer(found, drawn, said = list())
 }
 
 # two panels stand side by side

@@ -67,14 +67,15 @@ report_page <- function(verdicts) {
   told <- labels_of(verdicts)
   x <- what_was_weighed(verdicts)
   study <- is_study(x)
-  limiting <- if (study) limiting_by_arm(x)
+  limiting <- asked_by_report(verdicts, "limiting")
+  limited <- limiting_sentences(if (!is.null(limiting)) plain_table(limiting), told)
   title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
   # the words are found while the figures are drawn
   words <- meanwhile(function() {
     firm <- asked_by_report(verdicts, "firm")
     list(
       before = list(
-        report_opening(title, verdicts, told, limiting_sentences(limiting, told), firm),
+        report_opening(title, verdicts, told, limited, firm),
         report_findings(findings(verdicts), check_passes(verdicts)),
         if (study) report_search(x$search),
         if (study && is_screen(x$plan)) report_screen(weigh_screen(x))
@@ -84,7 +85,7 @@ report_page <- function(verdicts) {
         report_answer(firm),
         report_answer(asked_by_report(verdicts, "sources")),
         report_batches(verdicts),
-        report_answer(asked_by_report(verdicts, "limiting")),
+        report_answer(limiting),
         report_outcomes(verdicts, told),
         report_answer(asked_by_report(verdicts, "events")),
         report_readings(verdicts),
