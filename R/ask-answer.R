@@ -130,13 +130,26 @@ ask_study <- function(x, question = NULL, ...) {
     return(questions_of(x, list(...)))
   }
   checkmate::assert_string(question)
-  known <- registered("question", question)
+  known_question(question)$answer(x, ...)
+}
+
+#' A question by its name
+#' @param refuse How an unknown one is refused.
+#' @noRd
+known_question <- function(name, refuse = abort_input) {
+  known <- registered("question", name)
   if (is.null(known)) {
-    abort_input(
-      paste0("unknown question '", question, "'"), todo = did_you_mean(question, names(registered("question")))
+    refuse(
+      paste0("unknown question '", plain_text(name), "'"), todo = did_you_mean(name, names(registered("question")))
     )
   }
-  known$answer(x, ...)
+  known
+}
+
+#' Which of the arguments that verdicts are weighed by a question takes
+#' @noRd
+taken_arguments <- function(question, all) {
+  if (identical(question$takes, "weighing")) all else intersect(all, question$takes)
 }
 
 # every question with its answer in one line; what a question does not take is not passed on to it
@@ -147,7 +160,7 @@ questions_of <- function(x, given = list()) {
       row$needs <- q$needs
       return(row)
     }
-    takes <- if (identical(q$takes, "weighing")) names(given) else intersect(names(given), q$takes)
+    takes <- taken_arguments(q, names(given))
     said <- tryCatch(answer_line(do.call(q$answer, c(list(x), given[takes]))), honestmargin_error = identity)
     row$needs <- if (inherits(said, "error")) said$what else if (!length(said)) "nothing to ask here" else ""
     if (is.character(said)) row$answer <- said

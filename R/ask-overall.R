@@ -234,32 +234,6 @@ context_sentence <- function(row, told) {
   )
 }
 
-trend_sentence <- function(row, told) {
-  paste0(
-    overall_place(row, told), ": ", shown_change(row), " per ",
-    if (row$step == "doubling") paste("doubling of", told$setting) else paste(told$unit, told$setting), " (",
-    range_of(row, "lower", "upper"), "), ", switch(row$verdict,
-      gain = "it rises for the better", loss = "it goes for the worse", "no trend can be told"
-    ), "."
-  )
-}
-
-plateau_sentence <- function(row, told) {
-  worth <- sub("^[+]", "", show_change(row$worth, row$scale, row$unit))
-  bound <- if (!is.na(row$fails)) {
-    paste0(
-      ": ", arm_names(row$fails, told), " is up to ", sub("^[+-]", "", show_change(row$bound, row$scale, row$unit)),
-      " worse than ", arm_names(row$against, told)
-    )
-  }
-  about <- paste0(overall_place(row, told), ": ")
-  if (is.na(row$from)) {
-    return(paste0(about, "no value is shown to be within ", worth, " of every other above it", bound, "."))
-  }
-  from <- arm_names(row$from, told)
-  paste0(about, "from ", from, " on, more brings nothing worth having (", worth, ")", bound, ".")
-}
-
 #' What the intervals hold for
 #' @noRd
 overall_footing <- function(x) {

@@ -74,5 +74,8 @@ plain_lines <- function(x) {
   vapply(strsplit(as.character(x), "\n", fixed = TRUE), function(lines) paste(plain_text(lines), collapse = "\n"), "")
 }
 
+# the first letter as at the start of a sentence
+capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
+
 empty_to <- function(x, other) if (is.null(x) || !length(x)) other else x
 empty_zero <- function(x) ifelse(is.na(x), 0, x)

@@ -35,6 +35,9 @@ count_of <- function(n, one, many = paste0(one, "s")) {
 # as it has to be typed in a shell
 as_typed <- function(word) if (grepl("[^A-Za-z0-9._/=,%+-]", word)) shQuote(word) else word
 
+# words behind the command's name, as one line to paste
+to_paste <- function(words) paste(c("honestmargin", vapply(words, as_typed, "")), collapse = " ")
+
 # "pass" is the one unit that takes more than an s
 plural_of <- function(unit) switch(unit, pass = "passes", study = "studies", paste0(unit, "s"))
 

@@ -14,7 +14,9 @@ cli_against <- function(files, options) {
       findings = findings(verdicts), version = package_version_text()
     )),
     line = writeLines(against_line(verdicts)),
-    table = writeLines(against_lines(verdicts, options$exploratory, options$long, c("against", typed_words(options))))
+    table = writeLines(against_lines(
+      verdicts, options$exploratory, options$long, follow_ups("against", files, options)
+    ))
   )
   if (!is.null(options$history)) append_history(options$history, verdicts)
   if (!is.null(options$file)) {
@@ -24,7 +26,7 @@ cli_against <- function(files, options) {
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
 }
 
-against_lines <- function(verdicts, exploratory = FALSE, long = FALSE, command = NULL) {
+against_lines <- function(verdicts, exploratory = FALSE, long = FALSE, commands = NULL) {
   changed <- attr(verdicts, "changed")
   when <- studies_named(verdicts)
   c(
@@ -34,7 +36,7 @@ against_lines <- function(verdicts, exploratory = FALSE, long = FALSE, command =
     } else {
       c("Nothing that was recorded changed since the last one.", "")
     },
-    verdict_lines(verdicts, exploratory = isTRUE(exploratory), long = isTRUE(long), command = command)
+    verdict_lines(verdicts, exploratory = isTRUE(exploratory), long = isTRUE(long), commands = commands)
   )
 }
 

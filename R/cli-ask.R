@@ -2,33 +2,26 @@
 
 cli_ask <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
-  name <- if (length(files) > 1) files[2]
-  question <- if (!is.null(name)) asked_question(name)
-  if (!is.null(question)) assert_takes(question, options)
-  x <- open_input(files[1], options)
-  if (is.null(question)) {
-    given <- if (has_one_arm(x)) list() else question_arguments(list(takes = "weighing"), options)
-    return(show_questions(do.call(ask_study, c(list(x, NULL), given)), files[1], format, x))
+  if (length(files) > 1) {
+    return(show_answer(answer_asked(known_question(files[2], abort_usage), files[1], options), format))
   }
-  show_answer(do.call(question$answer, c(list(x), question_arguments(question, options))), format)
+  x <- open_input(files, options)
+  given <- if (has_one_arm(x)) list() else question_arguments(list(takes = "weighing"), options)
+  show_questions(do.call(ask_study, c(list(x, NULL), given)), files, format, x)
 }
 
-asked_question <- function(name) {
-  known <- registered("question", name)
-  if (is.null(known)) {
-    abort_usage(
-      paste0("unknown question '", plain_text(name), "'"), todo = did_you_mean(name, names(registered("question")))
-    )
-  }
-  known
+#' The answer of one question to what a path holds
+#' @noRd
+answer_asked <- function(question, path, options) {
+  assert_takes(question, options)
+  do.call(question$answer, c(list(open_input(path, options)), question_arguments(question, options)))
 }
 
 #' What the options say, as arguments of the function that answers a question
 #' @noRd
 question_arguments <- function(question, options) {
   usual <- weigh_options(options)
-  takes <- if (identical(question$takes, "weighing")) names(usual) else question$takes
-  arguments <- Filter(length, usual[takes])
+  arguments <- Filter(length, usual[taken_arguments(question, names(usual))])
   for (name in names(question$own)) {
     one <- question$own[[name]]
     given <- options[[gsub("-", "_", name)]]
@@ -40,17 +33,15 @@ question_arguments <- function(question, options) {
 
 # an option that this question does not take must not seem to have done something
 assert_takes <- function(question, options) {
-  usual <- names(shared_weighing())
-  takes <- if (identical(question$takes, "weighing")) usual else question$takes
+  options_of_question <- function(q) c(taken_arguments(q, names(shared_weighing())), names(q$own))
+  each <- lapply(registered("question"), options_of_question)
   # a table is read with its baseline, whatever is asked of it
-  of_others <- setdiff(c(usual, unlist(lapply(registered("question"), function(q) names(q$own)))), "baseline")
-  idle <- intersect(gsub("-", "_", setdiff(of_others, c(takes, names(question$own)))), given_options(options))
+  idle <- setdiff(unlist(each), c("baseline", options_of_question(question)))
+  idle <- idle[gsub("-", "_", idle) %in% given_options(options)]
   if (length(idle)) {
-    for_it <- Filter(function(q) {
-      idle[1] %in% gsub("-", "_", c(if (identical(q$takes, "weighing")) usual else q$takes, names(q$own)))
-    }, registered("question"))
+    for_it <- names(Filter(function(all) idle[1] %in% all, each))
     abort_usage(
-      paste(option_word(idle[1]), "is for", some_of(names(for_it), 4)), paste("the question", question$name),
+      paste0("--", idle[1], " is for ", some_of(for_it, 4)), paste("the question", question$name),
       todo = "leave it out here"
     )
   }

@@ -8,10 +8,7 @@ cli_choose <- function(files, options) {
       todo = "--floor METRIC=LEVEL, --near-best PERCENT or --cost METRIC|ATTRIBUTE"
     )
   }
-  question <- registered("question", choosing_questions[[asked]])
-  assert_takes(question, options)
-  x <- open_input(files[1], options)
-  show_answer(do.call(question$answer, c(list(x), question_arguments(question, options))), format)
+  show_answer(answer_asked(registered("question", choosing_questions[[asked]]), files, options), format)
 }
 
 # which question each is for

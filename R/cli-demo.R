@@ -12,7 +12,7 @@ cli_demo <- function(files, options) {
     abort_stuck("this folder cannot be made", folder, "name another folder: honestmargin demo FOLDER")
   }
   verdicts <- weigh(read_study(demo_study()))
-  writeLines(verdict_lines(verdicts, command = c("weigh", folder)))
+  writeLines(verdict_lines(verdicts, commands = weigh_again(folder)))
   # the study itself too, so that every other verb can be tried on it
   if (!file.exists(file.path(folder, "study.yml"))) {
     file.copy(list.files(demo_study(), full.names = TRUE), folder, recursive = TRUE)
@@ -24,6 +24,8 @@ cli_demo <- function(files, options) {
     file.path(folder, "change.png"), "\nThe study, for any other verb: honestmargin check ", folder
   )
 }
+
+weigh_again <- function(folder) list(again = c("weigh", folder), firm = c("ask", folder, "firm"))
 
 # No simulation: real passes of a real program, and the same setting twice beside it.
 demo_live <- function(folder) {
@@ -50,7 +52,7 @@ demo_live <- function(folder) {
       return(130L)
     }
     verdicts <- weigh(read_study(place))
-    writeLines(c("", verdict_lines(verdicts, command = c("weigh", place))))
+    writeLines(c("", verdict_lines(verdicts, commands = weigh_again(place))))
     write_report(verdicts, file.path(place, "report.html"))
   }
   tell_user("\nThe studies, with their reports: ", folder)
@@ -76,7 +78,7 @@ demo_search <- function(folder) {
   writeLines("")
   print(search)
   verdicts <- weigh(read_study(folder))
-  writeLines(c("", verdict_lines(verdicts, command = c("weigh", folder))))
+  writeLines(c("", verdict_lines(verdicts, commands = weigh_again(folder))))
   save_figure(plot_search(search), file.path(folder, "search.png"))
   report <- write_report(verdicts, file.path(folder, "report.html"))
   tell_user(

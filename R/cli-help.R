@@ -79,7 +79,7 @@ abort_no_verb <- function(args) {
   if (file.exists(args[1])) {
     abort_usage(
       paste0("'", plain_text(args[1]), "' is a file, not a verb"),
-      todo = paste(c("honestmargin weigh", vapply(args, as_typed, "")), collapse = " ")
+      todo = to_paste(c("weigh", args))
     )
   }
   meant <- unname(meant_verbs[args[1]])

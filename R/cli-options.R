@@ -96,8 +96,18 @@ parse_options <- function(verb, args) {
   list(options = structure(parsed$options, typed = args), files = parsed$args)
 }
 
-# what stood behind the verb, as it was typed
-typed_words <- function(options) attr(options, "typed")
+#' What goes on from a command
+#' @return A list of words: `again` (the same command), `firm` (how firm its verdicts are, of what was read in the same
+#'   way).
+#' @noRd
+follow_ups <- function(verb, files, options) {
+  of_ask <- gsub("-", "_", names(options_of(registered("verb", "ask"))))
+  shared <- setdiff(intersect(of_ask, given_options(options)), "format")
+  said <- unlist(lapply(shared, function(name) {
+    c(option_word(name), if (!isTRUE(options[[name]])) options[[name]])
+  }))
+  list(again = c(verb, attr(options, "typed")), firm = c("ask", files[1], said, "firm"))
+}
 
 # "--offset -100": a number below zero is a value, not an option
 join_negative <- function(args) {

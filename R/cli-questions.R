@@ -141,5 +141,5 @@ command_that_answers <- function(questions, args) {
       args[at + 1] <- paste(args[at + 1], one$value, sep = ",")
     }
   }
-  paste("honestmargin", paste(vapply(args, as_typed, ""), collapse = " "))
+  to_paste(args)
 }

@@ -5,8 +5,7 @@ cli_screen <- function(files, options) {
   if (!is.null(options$confirm) && is.null(options$target)) {
     abort_needed("name the target", todo = "--target PERCENT: the settings that are expected to reach it are planned")
   }
-  question <- registered("question", "screen")
-  found <- do.call(question$answer, c(list(open_input(files[1], options)), question_arguments(question, options)))
+  found <- answer_asked(registered("question", "screen"), files, options)
   show_answer(found, format)
   if (!is.null(options$confirm)) {
     path <- confirm_screen(found, options$confirm)

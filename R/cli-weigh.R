@@ -72,7 +72,7 @@ cli_weigh <- function(files, options) {
       list(version = package_version_text())
     ))),
     table = writeLines(c(
-      verdict_lines(verdicts, options$wide, options$exploratory, options$long, c("weigh", typed_words(options))),
+      verdict_lines(verdicts, options$wide, options$exploratory, options$long, follow_ups("weigh", files, options)),
       single_lines(verdicts)
     ))
   )

@@ -23,7 +23,7 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
     unit = ifelse(timed, clock$unit, "passes")
   )
   shown <- outcomes_shown(table, told)
-  at <- match(row, paste(place_names(table[intersect(c("workload", "context"), names(table))]), table$arm, sep = "\r"))
+  at <- match(row, paste(outcome_places(table), table$arm, sep = "\r"))
   out$words <- paste0("failed ", shown$failed[at], "; failure rate ", shown[["failure rate"]][at])
   rownames(out) <- NULL
   structure(out, labels = told, arms = arms)

@@ -1,9 +1,7 @@
 # Rare events as a person reads them in a terminal.
 
 event_lines <- function(x, told) {
-  table <- event_table(x)
-  # what nearly every pass has is weighed as a count, and the report tells it
-  rare <- if (!is.null(table)) rare_rows(table)
+  rare <- rare_events(x)
   if (is.null(rare)) {
     return(NULL)
   }

@@ -13,22 +13,23 @@ print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALS
 
 #' @param long Also what explains the answers: sentences, the words of the verdicts, the reasons of each row, how passes
 #'   ended and what limited them, and all findings with what to do.
-#' @param command Words of the command that asked for it, for the commands that go on from here; `NULL` in R.
+#' @param commands From `follow_ups()`; `NULL` in R.
 #' @noRd
-verdict_lines <- function(x, wide = FALSE, exploratory = FALSE, long = FALSE, command = NULL) {
+verdict_lines <- function(x, wide = FALSE, exploratory = FALSE, long = FALSE, commands = NULL) {
   told <- labels_of(x)
   primary <- x$role == "primary"
   # where nothing but exploratory rows is asked for, these are the answer
   shown <- x[primary | exploratory | !any(primary), , drop = FALSE]
+  found <- findings(x, exploratory = exploratory)
   c(
     if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
     if (any(primary)) headline_lines(x),
     if (wide) wide_lines(shown) else answer_lines_short(shown, told), "",
     rest_lines(x, shown),
-    marked_lines("* ", failure_notes(x)), marked_lines("! ", if (!long) caveats(x, shown, exploratory)),
+    marked_lines("* ", failure_notes(x)), marked_lines("! ", if (!long) caveats(x, shown, found)),
     after_lines(x, exploratory), batch_lines(x, exploratory),
-    if (long) long_lines(x, shown, exploratory),
-    if (!long) next_lines(next_steps(x, shown, command))
+    if (long) long_lines(x, shown, found),
+    if (!long) next_lines(next_steps(x, shown, found, commands))
   )
 }
 
@@ -50,16 +51,15 @@ next_lines <- function(steps) {
 # what the answers rest on: what was read, the family, what "more" counts
 rest_lines <- function(x, shown) {
   unit <- unique(shown$unit_of_replication[!is.na(shown$unit_of_replication)])
-  answers <- answers_shown(shown, labels_of(x))
   c(
-    if (length(read_lines(x))) fold(read_lines(x), first = "", rest = "  "),
+    shown_read(x)[-1],
     fold(paste0(
       # of two arms, and of one group, it stands nowhere above
-      if (!has_pairs(shown) && (length(unique(shown$arm)) == 1 || length(answers) == 1)) {
+      if (!has_pairs(shown) && (length(unique(shown$arm)) == 1 || length(unique(cell_key(shown))) == 1)) {
         paste0(worth_lines(shown, labels_of(x)), " ")
       },
       family_words(x), if (length(setdiff(unit, "pass"))) paste0(" Unit: ", paste(unit, collapse = ", "), "."),
-      if (any(answers_more(answers))) more_means(x, unit),
+      if (any(nzchar(more_shown(shown)))) more_means(x, unit),
       if (any(shown$role == "exploratory")) exploratory_words(shown)
     ), rest = "")
   )
@@ -70,7 +70,7 @@ worth_lines <- function(rows, told) {
   first <- rows[!duplicated(rows$metric), , drop = FALSE]
   if (nrow(first) == 1) {
     about <- answer_about(rows)
-    return(paste0(toupper(substr(about, 1, 1)), substring(about, 2), "."))
+    return(paste0(capital(about), "."))
   }
   first <- first[!is.na(first$worth), , drop = FALSE]
   if (!nrow(first)) {
@@ -91,8 +91,6 @@ exploratory_words <- function(rows) {
   )
 }
 
-answers_more <- function(answers) vapply(answers, function(one) any(nzchar(one$table$more)), NA)
-
 more_means <- function(x, unit) {
   many <- plural_of(empty_to(unit, "pass")[1])
   paste0(" more: ", if (go_on_counting(x)) {
@@ -103,7 +101,7 @@ more_means <- function(x, unit) {
 }
 
 # behind --long
-long_lines <- function(x, shown, exploratory) {
+long_lines <- function(x, shown, found) {
   told <- labels_of(x)
   hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
   moved <- unasked_words(x)
@@ -118,7 +116,7 @@ long_lines <- function(x, shown, exploratory) {
     },
     reason_lines(shown),
     outcome_lines(outcome_table(x), told, judged_workloads(x)), event_lines(x, told), limiting_lines(x),
-    finding_lines(findings(x, exploratory = exploratory))
+    finding_lines(found)
   )
 }
 
@@ -198,11 +196,12 @@ answer_lines_short <- function(rows, told) {
 by_place <- function(rows, told) {
   place <- place_names(rows)
   lapply(unname(split(rows, factor(place, unique(place)))), function(here) {
-    table <- answer_table(here, told)
     label <- short_labels(here$metric, told, rows$metric)
     unit <- ifelse(is.na(here$unit) | here$unit == "" | here$unit == label, "", paste0(" (", here$unit, ")"))
-    table$arm <- paste0(label, unit, ifelse(endsWith(table$arm, " *"), " *", ""))
-    list(title = place_names(here[1, ]), about = NULL, blocked = NULL, table = table, baseline = unique(here$baseline))
+    list(
+      title = place_names(here[1, ]), about = NULL, blocked = NULL,
+      table = answer_table(here, told, paste0(label, unit)), baseline = unique(here$baseline)
+    )
   })
 }
 
@@ -213,7 +212,7 @@ pair_lines <- function(rows) {
     metric = rows$metric, arm = rows$arm, against = rows$baseline,
     change = shown_change(rows), interval = shown_interval(rows),
     verdict = rows$verdict,
-    more = ifelse(rows$verdict != "unclear" | is.na(rows$more_passes), "", format_count(rows$more_passes))
+    more = more_shown(rows)
   )
   table$change[rows$verdict == "blocked"] <- ""
   table$interval[rows$verdict == "blocked"] <- ""

@@ -62,6 +62,10 @@ place_names <- function(rows) {
   add(add(rows$workload, rows$segment), rows$context)
 }
 
+#' The same of a table of outcomes, which has no segment and perhaps no context
+#' @noRd
+outcome_places <- function(table) place_names(table[intersect(c("workload", "context"), names(table))])
+
 #' What the arms are compared in: workload, segment, context and metric as one text
 #' @noRd
 cell_key <- function(rows) paste(rows$workload, rows$segment, rows$context, rows$metric, sep = "\r")

@@ -74,7 +74,7 @@ counting_excluded <- function(x) {
 failed_arms <- function(x) {
   table <- outcome_table(x)
   table <- table[table$failed > 0, , drop = FALSE]
-  table$place <- place_names(table[intersect(c("workload", "context"), names(table))])
+  table$place <- outcome_places(table)
   each <- split(table, factor(table$arm, unique(table$arm)))
   of <- function(column) vapply(each, function(t) sum(t[[column]]), 1, USE.NAMES = FALSE)
   list2DF(list(

@@ -36,19 +36,26 @@ blocked_together <- function(here) {
   if (length(why) == 1 && nzchar(why)) why
 }
 
-answer_table <- function(here, told) {
+#' @param name What each row is called.
+#' @noRd
+answer_table <- function(here, told, name = arm_names(here$arm, told)) {
   hidden <- here$verdict == "blocked"
   failed <- vapply(here$arm, function(arm) arm %in% names(failure_marks(here[here$arm == arm, , drop = FALSE])), NA)
   interval <- ifelse(is.na(here$change), "", ifelse(is.na(here$lower), "not known", shown_interval(here)))
   data.frame(
-    arm = paste0(arm_names(here$arm, told), ifelse(failed, " *", "")),
+    arm = paste0(name, ifelse(failed, " *", "")),
     value = ifelse(is.na(here$arm_value), "", ifelse(
       is.na(here$baseline_value), four_digits(here$arm_value),
       paste(four_digits(here$baseline_value), "->", four_digits(here$arm_value))
     )),
     change = ifelse(hidden, "", shown_change(here)), interval = ifelse(hidden, "", interval), verdict = here$verdict,
-    more = ifelse(here$verdict != "unclear" | is.na(here$more_passes), "", format_count(here$more_passes))
+    more = more_shown(here)
   )
+}
+
+# how many passes would settle what is unclear
+more_shown <- function(rows) {
+  ifelse(rows$verdict != "unclear" | is.na(rows$more_passes), "", format_count(rows$more_passes))
 }
 
 format_count <- function(n) ifelse(is.finite(n), show_exact(n), "no end")

@@ -9,7 +9,7 @@ failure_notes <- function(verdicts) {
   table <- outcome_table(verdicts)
   rows <- plain_table(verdicts)
   table <- table[table$failed > 0 & table$arm %in% c(rows$arm, rows$baseline), , drop = FALSE]
-  many <- length(unique(c(place_names(rows), place_of_outcomes(table)))) > 1
+  many <- length(unique(c(place_names(rows), outcome_places(table)))) > 1
   vapply(each_row(table), function(one) {
     rate <- if (one$failed == one$tried) {
       paste0("at least ", show_exact(signif(one$failed_lower, 2)), " %")
@@ -18,28 +18,26 @@ failure_notes <- function(verdicts) {
     }
     paste0(
       arm_names(one$arm, told), " ", failed_verb(one), " in ", one$failed, " of ",
-      count_of(one$tried, "pass", "passes"), if (many) paste0(" of ", place_of_outcomes(one)), ": failure rate ", rate
+      count_of(one$tried, "pass", "passes"), if (many) paste0(" of ", outcome_places(one)), ": failure rate ", rate
     )
   }, "")
 }
 
-place_of_outcomes <- function(table) place_names(table[intersect(c("workload", "context"), names(table))])
-
 # "crashed" where all of them did, else "failed"
-failed_verb <- function(one) {
-  kinds <- intersect(outcomes, names(one))
-  kinds <- setdiff(kinds[unlist(one[kinds]) > 0], c(outcomes_well, not_the_arms))
+failed_verb <- function(rows) {
+  kinds <- intersect(outcomes, names(rows))
+  kinds <- setdiff(kinds[colSums(rows[kinds]) > 0], c(outcomes_well, not_the_arms))
   verbs <- c(crash = "crashed", down = "went down", freeze = "froze", timeout = "timed out", no_start = "did not start")
   if (length(kinds) == 1 && kinds %in% names(verbs)) verbs[[kinds]] else "failed"
 }
 
 #' What is seen in rows or by checks and changes how far an answer may be trusted
-#' @param rows Those that are shown.
+#' @param rows Those that are shown. @param found Findings in words.
 #' @return Character vector, gravest first.
 #' @noRd
-caveats <- function(verdicts, rows, exploratory = FALSE) {
+caveats <- function(verdicts, rows, found) {
   said <- c(
-    finding_caveats(findings(verdicts, exploratory = exploratory)), loading_caveat(findings_of(verdicts)),
+    finding_caveats(found), loading_caveat(findings_of(verdicts)),
     row_caveats(rows, labels_of(verdicts)),
     event_caveats(verdicts)
   )
@@ -47,8 +45,7 @@ caveats <- function(verdicts, rows, exploratory = FALSE) {
 }
 
 event_caveats <- function(verdicts) {
-  table <- event_table(verdicts)
-  rare <- if (!is.null(table)) rare_rows(table)
+  rare <- rare_events(verdicts)
   if (!is.null(rare)) event_sentences(rare, events_by_attribute(verdicts), labels_of(verdicts))
 }
 
@@ -133,6 +130,11 @@ span_words <- function(values, suffix = " %") {
   paste0(paste(unique(show_number(range(values), 2)), collapse = " to "), suffix)
 }
 
+noise_span <- function(mine) {
+  first <- mine[[1]]$code$values
+  span_words(values_of(mine, "noise"), show_suffix(first$scale, empty_na(empty_to(first$unit, ""))))
+}
+
 # codes that are told for all rows at once
 short_caveats <- list(
   rare_unseen = function(mine, rows, told) {
@@ -149,10 +151,9 @@ short_caveats <- list(
     paste0("Exclusions counted: ", some_of(trimws(said), 6), ".")
   },
   break_even = function(mine, rows, told) {
-    one <- mine[[1]]$code$values
     paste0(
       "The gap exceeds the noise (", show_share(rows$confidence[1]), ") only if one pass varies by less than ",
-      span_words(values_of(mine, "noise"), show_suffix(one$scale, empty_na(empty_to(one$unit, "")))), "."
+      noise_span(mine), "."
     )
   },
   both_held = function(mine, rows, told) {
@@ -166,35 +167,31 @@ short_caveats <- list(
 )
 
 tipping_caveat <- function(mine) {
-  one <- mine[[1]]$code$values
-  span <- span_words(values_of(mine, "noise"), show_suffix(one$scale, empty_na(empty_to(one$unit, ""))))
   paste0(
-    "An order effect of ", span, " would bring ", if (length(mine) == 1) "the interval" else "these intervals",
+    "An order effect of ", noise_span(mine), " would bring ",
+    if (length(mine) == 1) "the interval" else "these intervals",
     " to 0 (tipping point)."
   )
 }
 
-# a command of before with its options, those that another verb does not know left out
-as_typed_words <- function(command) vapply(command, as_typed, "")
-
 #' What to do next: sentences, and commands to paste
 #'
-#' @param rows Those that are shown. @param command The words of the command that asked, or `NULL` in R.
-#' @return Character vector; commands begin with two blanks.
+#' @param rows Those that are shown. @param found Findings in words.
+#' @param commands From `follow_ups()`; `NULL` in R.
+#' @return A list: `said` (sentences), `commands` (each named by what it is for).
 #' @noRd
-next_steps <- function(verdicts, rows, command = NULL) {
+next_steps <- function(verdicts, rows, found, commands = NULL) {
   x <- what_was_weighed(verdicts)
-  found <- findings(verdicts)
-  study <- if (is_study(x) && length(command)) as_typed(command[2])
-  commands <- c(
+  paste_these <- c(
     more_command(verdicts, rows, x),
-    if (any(found$check == "loading") && length(study)) {
-      c(`without the slow start` = paste("honestmargin ask", study, "firm"))
+    if (any(found$check == "loading") && length(commands$firm)) {
+      c(`without the slow start` = to_paste(commands$firm))
     },
-    if (is.null(command)) c(`reasons, outcomes` = "print(x, long = TRUE)"),
-    if (length(command) && nzchar(command[1])) {
-      c(`reasons, outcomes` = paste(c("honestmargin", as_typed_words(command), "--long"), collapse = " "))
-    }
+    c(`reasons, outcomes` = if (is.null(commands)) {
+      "print(x, long = TRUE)"
+    } else {
+      to_paste(c(commands$again, "--long"))
+    })
   )
   said <- unique(c(
     if (any(never_held(rows))) {
@@ -211,7 +208,7 @@ next_steps <- function(verdicts, rows, command = NULL) {
       "name the smallest change worth having (--worth 2)"
     }
   ))
-  list(said = said, commands = commands)
+  list(said = said, commands = paste_these)
 }
 
 ceiling_step <- function(found) {
@@ -229,10 +226,8 @@ more_command <- function(verdicts, rows, x) {
     return(NULL)
   }
   blocks <- ceiling(max(more) / block_size(x))
-  if (go_on_counting(verdicts)) {
-    return(c(`settle what is unclear` = paste0("honestmargin extend ", as_typed(x$folder), " --blocks ", blocks)))
-  }
-  c(`settle what is unclear` = paste0("honestmargin repeat ", as_typed(x$folder), " --blocks ", blocks))
+  verb <- if (go_on_counting(verdicts)) "extend" else "repeat"
+  c(`settle what is unclear` = to_paste(c(verb, x$folder, "--blocks", blocks)))
 }
 
 block_size <- function(x) {

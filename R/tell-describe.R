@@ -117,7 +117,7 @@ ending_sentences <- function(outcomes, values, told) {
   }
   shown <- outcomes_shown(rows, told)
   paste0(
-    place_names(rows[intersect(c("workload", "context"), names(rows))]), ": ", shown$arm, " failed in ", shown$failed,
+    outcome_places(rows), ": ", shown$arm, " failed in ", shown$failed,
     " passes (failure rate ", shown[["failure rate"]], ")."
   )
 }

@@ -29,6 +29,14 @@ event_sentences <- function(table, by, told) {
 
 is_rare <- function(rows) sum(rows$with) > 0 && 2 * sum(rows$with) <= sum(rows$passes)
 
+#' Rare events of a study: what nearly every pass has is weighed as a count
+#' @return As `rare_rows()`; `NULL` where there are none.
+#' @noRd
+rare_events <- function(x) {
+  table <- event_table(x)
+  if (!is.null(table)) rare_rows(table)
+}
+
 #' Rows of the places where events are rare, place by place
 #' @noRd
 rare_rows <- function(table) {

@@ -67,17 +67,13 @@ arm_sentences <- function(mine, rows, table, told) {
 dead_sentence <- function(dead, mine, table, told) {
   arm <- mine$arm[1]
   ended <- table[table$arm == arm & table$failed > 0, , drop = FALSE]
-  ended <- ended[place_of_outcomes(ended) %in% place_names(dead[c("workload", "context")]), , drop = FALSE]
+  ended <- ended[outcome_places(ended) %in% place_names(dead[c("workload", "context")]), , drop = FALSE]
   everywhere <- all(never_held(mine))
   paste0(
     arm_names(arm, told), " does not hold", if (!everywhere) paste0(" in ", listed_places(dead)),
     if (nrow(ended)) {
       n <- sum(ended$tried)
-      verb <- unique(vapply(each_row(ended), failed_verb, ""))
-      paste0(
-        ": ", if (n == 1) "its one pass" else paste("all", n, "passes"), " ",
-        if (length(verb) == 1) verb else "failed"
-      )
+      paste0(": ", if (n == 1) "its one pass" else paste("all", n, "passes"), " ", failed_verb(ended))
     }, "."
   )
 }
@@ -92,7 +88,7 @@ differing_sentence <- function(mine, verb, rows, told) {
   if (nrow(rows) == 1) {
     return(paste0(
       arm, " ", verb, ": ", change_in_words(mine, told), " (", shown_interval(mine), "), ", mine$verdict, mark,
-      if (!is.na(mine$worth)) paste("; worth", worth_words(mine)), "."
+      worth_clause(mine), "."
     ))
   }
   if (identical(unique(place_names(rows)), "main")) {
@@ -107,6 +103,8 @@ differing_sentence <- function(mine, verb, rows, told) {
     if (more > 0) paste0("; and in ", count_of(more, "further place")), mark, "."
   )
 }
+
+worth_clause <- function(row) if (!is.na(row$worth)) paste("; worth", worth_words(row))
 
 change_in_words <- function(rows, told, among = rows$metric) {
   paste0(
@@ -139,15 +137,14 @@ exclusion_mark <- function(rows) {
 failed_sentences <- function(table, rows, told) {
   table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
   # where it failed may be none of the places that are shown
-  many <- length(unique(c(place_names(rows), place_of_outcomes(table)))) > 1
+  many <- length(unique(c(place_names(rows), outcome_places(table)))) > 1
   vapply(stats::setNames(nm = unique(table$arm)), function(arm) {
     mine <- table[table$arm == arm, , drop = FALSE]
-    verb <- unique(vapply(each_row(mine), failed_verb, ""))
     each <- paste0(
       mine$failed, " of ", vapply(mine$tried, count_of, "", one = "pass", many = "passes"),
-      if (many) paste0(" of ", place_of_outcomes(mine))
+      if (many) paste0(" of ", outcome_places(mine))
     )
-    paste0(arm_names(arm, told), " ", if (length(verb) == 1) verb else "failed", " in ", some_of(each, 2), ".")
+    paste0(arm_names(arm, told), " ", failed_verb(mine), " in ", some_of(each, 2), ".")
   }, "")
 }
 
@@ -166,8 +163,7 @@ left_sentence <- function(left, more, rows, told) {
         main_reason(left)
       } else {
         paste0(
-          change_in_words(left, told), " (", shown_interval(left), ")",
-          if (!is.na(left$worth)) paste("; worth", worth_words(left))
+          change_in_words(left, told), " (", shown_interval(left), ")", worth_clause(left)
         )
       }, "."
     ))

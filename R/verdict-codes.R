@@ -66,7 +66,7 @@ counts_of <- function(words) {
 #' @noRd
 add_failures_elsewhere <- function(verdicts, outcomes) {
   bad <- outcomes[outcomes$failed > 0, , drop = FALSE]
-  bad$place <- place_names(bad[intersect(c("workload", "context"), names(bad))])
+  bad$place <- outcome_places(bad)
   of_arm <- split(seq_along(bad$arm), bad$arm)
   place <- place_names(verdicts[c("workload", "context")])
   elsewhere <- function(arm, here) {

@@ -67,6 +67,13 @@ test_that("where an arm failed is said though that place is not shown, and explo
   expect_match(gsub("\\s+", " ", shown), "All rows are exploratory: each interval alone, expect about 0 of 6 to move")
 })
 
+test_that("what goes on from a command is of the same study, wherever its name stood", {
+  told <- run_cli("weigh", "--worth", "fps_avg=3", demo_study())$stdout
+  next_one <- regmatches(told, regexpr("honestmargin ask [^\n#]+", told))
+  expect_identical(trimws(next_one), paste("honestmargin ask", demo_study(), "--worth fps_avg=3 firm"))
+  expect_identical(run_cli(strsplit(trimws(next_one), " ")[[1]][-1])$status, 0L)
+})
+
 test_that("the demo fits a screen: at most 35 lines of 80 columns, no finding twice", {
   lines <- strsplit(run_cli("demo", withr::local_tempdir())$stdout, "\n")[[1]]
   own <- grep("^  honestmargin", lines, value = TRUE, invert = TRUE)
