@@ -97,7 +97,9 @@ fading <- function(passes, levels, plan, least) {
       return(NULL)
     }
     more <- stats::median(own) - stats::median(fade[base])
-    if (abs(more) > least && isTRUE(stats::t.test(own, fade[base])$p.value < 0.001)) {
+    # copies of one log fade alike to the last digit: no spread was measured, so nothing exceeds it
+    spread <- max(stats::var(own), stats::var(fade[base]))
+    if (abs(more) > least && spread > 1e-20 && isTRUE(stats::t.test(own, fade[base])$p.value < 0.001)) {
       new_finding("note", "fades",
         percent = 100 * expm1(abs(more)), slower = more > 0, arm_said = arm, base_said = plan$setting$baseline,
         workload = passes$workload[1], context = passes$context[1], arm = arm
