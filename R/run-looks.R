@@ -16,7 +16,8 @@ look_after_block <- function(run, before, pass) {
   count <- as.list(table(factor(seen$state, c("settled", "open", "hopeless", "closed"))))
   # nothing ran since the last one
   if (!identical(last_look(run$store), list(before$batch, before$block))) {
-    store_event(run$store, "look", detail = c(list(batch = before$batch, block = before$block), count))
+    detail <- c(list(batch = before$batch, block = before$block), count)
+    store_event(run$store, "look", detail = detail, once = c(before$batch, before$block))
   }
   run$tell("look", list(block = before$block, seen = seen))
   if (run$plan$drop_settled && count$open > 0) drop_settled(run, seen, before)
@@ -29,7 +30,8 @@ drop_settled <- function(run, seen, before) {
   known <- event_details(store_history(run$store)$events, "arm settled", before$batch)
   for (arm in setdiff(seen$arm, vapply(known, `[[`, "", "arm"))) {
     if (all(seen$state[seen$arm == arm] == "settled")) {
-      store_event(run$store, "arm settled", detail = list(batch = before$batch, arm = arm, block = before$block))
+      detail <- list(batch = before$batch, arm = arm, block = before$block)
+      store_event(run$store, "arm settled", detail = detail, once = c(before$batch, arm))
     }
   }
 }

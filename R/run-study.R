@@ -214,7 +214,7 @@ close_lost <- function(run, pass) {
   outcome <- if (searching && restarted) "down" else "lost"
   again <- searching && outcome == "lost"
   # lost and run again are one act: a kill in between would take the pass out of the plan
-  store_act(run$store, {
+  hold_turn(run$store, {
     store_end(run$store, list(pass = pass$pass, seconds = seconds, outcome = outcome, findings = as_finding(why)))
     if (!searching) again <- store_again(run$store, pass, "lost", most = tries_of[["lost"]])
   })
@@ -236,7 +236,7 @@ close_interrupted <- function(run, pass) {
 end_pass <- function(run, pass, record) {
   # a search asks for it again by itself
   again <- pass$role %in% search_roles
-  store_act(run$store, {
+  hold_turn(run$store, {
     store_end(run$store, record)
     if (record$outcome == "interrupted" && !again) {
       again <- store_again(run$store, pass, "interrupted", most = tries_of[["interrupted"]])

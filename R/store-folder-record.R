@@ -14,7 +14,7 @@ assert_keeps.honestmargin_folder <- function(store, kind) {
 
 #' @export
 store_event.honestmargin_folder <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL,
-                                            reason = NA_character_) {
+                                            reason = NA_character_, once = NULL) {
   listed <- file.path(store$folder, "passes.csv")
   cells <- plain_cells(read_text_table(listed, "list of passes")$cells)
   cells <- with_columns(cells, c("role", "reason"), NA_character_)
@@ -33,11 +33,11 @@ plain_cells <- function(cells) cells[setdiff(names(cells), ".line")]
 #' @export
 store_history.honestmargin_folder <- function(store) {
   whole <- store$passes[is.na(store$passes$part), , drop = FALSE]
-  events <- c("at", "kind", "pass", "part", "detail", "reason")
+  events <- c("n", "at", "kind", "pass", "part", "detail", "reason")
   list(
-    seals = data.frame(sealed = character(), batch = integer(), plan = integer(), hash = character()),
+    seals = data.frame(n = integer(), sealed = character(), batch = integer(), plan = integer(), hash = character()),
     ended = data.frame(
-      ended = whole$started, whole[c("pass", "workload", "arm", "outcome")],
+      n = rep(NA_integer_, nrow(whole)), ended = whole$started, whole[c("pass", "workload", "arm", "outcome")],
       note = ifelse(whole$role == "excluded", paste0("excluded: ", empty_na(whole$reason)), whole$note)
     ),
     found = no_findings(), events = as.data.frame(lapply(stats::setNames(nm = events), function(n) character()))

@@ -132,7 +132,11 @@ store_undo <- function(store, pass, reason) UseMethod("store_undo")
 assert_keeps <- function(store, kind) UseMethod("assert_keeps")
 #' @export
 assert_keeps.default <- function(store, kind) invisible()
-store_event <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL, reason = NA_character_) {
+#' Write down what was said or decided
+#' @param detail A list that can be written as JSON. @param once What a decision is known by, where it is made but once.
+#' @noRd
+store_event <- function(store, kind, pass = NA_character_, part = NA_integer_, detail = NULL, reason = NA_character_,
+                        once = NULL) {
   UseMethod("store_event")
 }
 #' Steps by hand between passes: was the last one asked for done, and at which start of the machine?
@@ -194,13 +198,6 @@ store_shown <- function(store, pass) UseMethod("store_shown")
 #' Values of a metric that passes of the same arm, workload and context have already, or those of any arm
 #' @noRd
 store_values <- function(store, pass, segment, metric, any_arm = FALSE) UseMethod("store_values")
-
-# passes that a tester took back
-undone_passes <- function(events) events$pass[events$kind == "undo"]
-
-#' Several writes that are one act: all of them, or none
-#' @noRd
-store_act <- function(store, code) UseMethod("store_act")
 
 #' Passes of the plan that ended without a result, and of which no further try was written down
 #' @return Data frame: a row of `pass` each, with `why` (`lost`, `interrupted`, `undone`).

@@ -36,7 +36,9 @@ ledger_migrations <- list(
     for (column in setdiff(more, DBI::dbListFields(con, "pile"))) {
       DBI::dbExecute(con, sprintf("ALTER TABLE pile ADD COLUMN %s REAL", column))
     }
-  }
+  },
+  # 8: every write is an act with a number
+  `8` = function(con) number_acts(con)
 )
 
 migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_migrations) {
@@ -67,7 +69,7 @@ migrate_ledger <- function(con, path, version = ledger_version, steps = ledger_m
 to_columns <- function(con) {
   old <- lapply(
     stats::setNames(nm = c("pass", "handover", "begun", "ended", "reading", "trace", "pile", "segment_pile", "event")),
-    ledger_table,
+    rows_as_written,
     con = con
   )
   whole <- old$pass$pass
@@ -128,12 +130,14 @@ to_columns <- function(con) {
   ))
 }
 
+rows_as_written <- function(name, con) DBI::dbGetQuery(con, paste("SELECT * FROM", name, "ORDER BY rowid"))
+
 remake_tables <- function(con, tables) {
   for (name in setdiff(names(tables), c("part", "finding", "limiting"))) DBI::dbExecute(con, paste("DROP TABLE", name))
   DBI::dbExecute(con, "DROP TABLE segment_pile")
   for (name in names(tables)) {
     create_table(con, name)
-    append_rows(con, name, tables[[name]])
+    insert_rows(con, name, tables[[name]])
   }
 }
 

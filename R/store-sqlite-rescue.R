@@ -10,8 +10,11 @@ rescue_ledger <- function(folder) {
   aside <- tempfile("rescued-")
   dir.create(aside)
   copy <- copy_of_ledger(ledger_file(folder))
-  make_ledger(ledger_file(aside))
   from <- DBI::dbConnect(RSQLite::SQLite(), copy, synchronous = NULL)
+  # one of before is saved as it was, and brought up to date when it is opened
+  numbered <- version_left(from) == ledger_version
+  tables <- if (numbered) ledger_tables[names(ledger_tables) != "turn"] else tables_before
+  make_ledger(ledger_file(aside), if (numbered) create_ledger else create_before)
   to <- DBI::dbConnect(RSQLite::SQLite(), ledger_file(aside), synchronous = NULL)
   on.exit({
     DBI::dbDisconnect(from)
@@ -20,14 +23,20 @@ rescue_ledger <- function(folder) {
   lost <- Filter(function(name) {
     whole <- rescue_table(from, to, name)
     # all else hangs on these two: without them the plan beside the ledger stands in
-    if (name == "seal") rescue_plan(from, to, folder)
+    if (name == "seal") rescue_plan(from, to, folder, numbered)
     !whole
-  }, names(ledger_tables))
+  }, names(tables))
+  if (numbered) rescue_turn(to, names(tables))
   list(folder = aside, lost = lost)
 }
 
+version_left <- function(from) {
+  tryCatch(DBI::dbGetQuery(from, "PRAGMA user_version")[[1]], error = function(e) ledger_version)
+}
+
 # a plan whose page is gone is that of study.yml, and each batch that passes speak of was sealed with it
-rescue_plan <- function(from, to, folder) {
+rescue_plan <- function(from, to, folder, numbered) {
+  put <- function(table, rows) insert_rows(to, table, if (numbered) numbered_rows(rows, 0L) else rows)
   beside <- file.path(folder, "study.yml")
   now <- clock_now()
   known <- DBI::dbGetQuery(to, "SELECT version, hash FROM plan ORDER BY version DESC LIMIT 1")
@@ -37,13 +46,19 @@ rescue_plan <- function(from, to, folder) {
     }
     text <- paste(readLines(beside, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
     known <- data.frame(version = 1L, hash = cli::hash_sha256(text))
-    append_rows(to, "plan", data.frame(version = 1L, stored = now, hash = known$hash, text = text))
+    put("plan", data.frame(version = 1L, stored = now, hash = known$hash, text = text))
   }
   batches <- tryCatch(DBI::dbGetQuery(from, "SELECT DISTINCT batch FROM pass")$batch, error = function(e) 1L)
   lacking <- setdiff(batches, DBI::dbGetQuery(to, "SELECT batch FROM seal")$batch)
   if (length(lacking)) {
-    append_rows(to, "seal", data.frame(batch = lacking, plan = known$version, hash = known$hash, sealed = now))
+    put("seal", data.frame(batch = lacking, plan = known$version, hash = known$hash, sealed = now))
   }
+}
+
+# the number goes on after the last that is known, though the table of acts may be gone
+rescue_turn <- function(to, tables) {
+  last <- vapply(tables, function(name) DBI::dbGetQuery(to, sprintf("SELECT max(n) AS n FROM %s", name))$n[1] + 0, 1)
+  DBI::dbExecute(to, "UPDATE turn SET n = $1", list(max(0, last, na.rm = TRUE)))
 }
 
 #' @return `TRUE` where the table was read to its end.
@@ -64,7 +79,7 @@ rescue_table <- function(from, to, name) {
       return(TRUE)
     }
     # a row that does not fit any more (its pass is gone) is left out
-    tryCatch(append_rows(to, name, row[intersect(names(row), known)]), error = function(e) NULL)
+    tryCatch(insert_rows(to, name, row[intersect(names(row), known)]), error = function(e) NULL)
   }
 }
 

@@ -1,9 +1,10 @@
 # The tables of a ledger. Nothing in them is ever changed or taken away: what a
 # tester corrects is an event beside it, and triggers refuse anything else.
 
-ledger_version <- 7L
+ledger_version <- 8L
 
-ledger_tables <- c(
+# as they were up to version 7, before acts had numbers
+tables_before <- c(
   plan = "version INTEGER PRIMARY KEY, stored TEXT NOT NULL, hash TEXT NOT NULL, text TEXT NOT NULL",
   seal = paste(
     "batch INTEGER PRIMARY KEY, plan INTEGER NOT NULL REFERENCES plan(version), hash TEXT NOT NULL,",
@@ -66,14 +67,49 @@ ledger_tables <- c(
   )
 )
 
+numbered_columns <- function(columns) {
+  stats::setNames(paste0("n INTEGER NOT NULL, line INTEGER NOT NULL, ", columns), names(columns))
+}
+
+#' `n` is the act that wrote a row, `line` its place among the rows of that act in its table
+#' @noRd
+ledger_tables <- c(
+  # the one lock and counter of a study
+  turn = "n INTEGER NOT NULL",
+  act = paste(
+    "n INTEGER PRIMARY KEY, act TEXT NOT NULL UNIQUE, kind TEXT NOT NULL, pass TEXT, part INTEGER, detail TEXT,",
+    "reason TEXT, at TEXT NOT NULL"
+  ),
+  numbered_columns(c(
+    tables_before[setdiff(names(tables_before), c("event", "taken", "handover"))],
+    handover = paste(
+      "at TEXT NOT NULL, batch INTEGER NOT NULL, start INTEGER NOT NULL, boot TEXT NOT NULL,",
+      "done INTEGER NOT NULL"
+    ),
+    # a file whose pass was taken back may come in again
+    taken = paste(
+      "hash TEXT NOT NULL, file TEXT NOT NULL, pass TEXT NOT NULL REFERENCES pass(pass), at TEXT NOT NULL,",
+      "PRIMARY KEY (hash, pass)"
+    )
+  ))
+)
+
 create_ledger <- function(con) {
-  for (name in names(ledger_tables)) create_table(con, name)
+  for (name in names(ledger_tables)) create_table(con, name, ledger_tables[[name]])
+  DBI::dbExecute(con, "INSERT INTO turn (n) VALUES (0)")
   DBI::dbExecute(con, sprintf("PRAGMA user_version = %d", ledger_version))
 }
 
-create_table <- function(con, name, columns = ledger_tables[[name]]) {
+# of what is left of a ledger of before
+create_before <- function(con) {
+  for (name in names(tables_before)) create_table(con, name)
+  DBI::dbExecute(con, "PRAGMA user_version = 7")
+}
+
+create_table <- function(con, name, columns = tables_before[[name]]) {
   DBI::dbExecute(con, sprintf("CREATE TABLE %s (%s)", name, columns))
-  for (change in c("UPDATE", "DELETE")) {
+  # the turn alone is counted up in its place
+  for (change in if (name == "turn") "DELETE" else c("UPDATE", "DELETE")) {
     DBI::dbExecute(con, sprintf(
       "CREATE TRIGGER keep_%s_%s BEFORE %s ON %s BEGIN SELECT RAISE(ABORT, 'a ledger only grows'); END",
       name, tolower(change), change, name

@@ -19,7 +19,7 @@ open_sqlite <- function(folder, create = FALSE, write = TRUE) {
   known <- new.env(parent = emptyenv())
   store <- structure(
     list(con = con, folder = folder, known = known),
-    class = c("honestmargin_sqlite", "honestmargin_store")
+    class = c("honestmargin_sqlite", "honestmargin_ledger", "honestmargin_store")
   )
   tryCatch(
     {
@@ -67,12 +67,12 @@ is_begun <- function(path) {
 }
 
 # Made aside, put on the disk, then given its name: there is a whole one or none.
-make_ledger <- function(path) {
+make_ledger <- function(path, create = create_ledger) {
   aside <- paste0(path, ".new-", Sys.getpid())
   on.exit(unlink(aside))
   write_whole(aside, function(to) {
     con <- DBI::dbConnect(RSQLite::SQLite(), to, synchronous = NULL)
-    in_transaction(con, create_ledger(con))
+    in_transaction(con, create(con))
     DBI::dbExecute(con, "PRAGMA journal_mode = WAL")
     DBI::dbDisconnect(con)
     sync_path(to)
@@ -98,7 +98,7 @@ assert_tables <- function(con, path) {
 #' @export
 abort_damaged.honestmargin_sqlite <- function(store, e) {
   text <- conditionMessage(e)
-  if (!inherits(e, "honestmargin_error") && grepl("malformed|not a database|no such (table|column)|disk I/O", text)) {
+  if (!inherits(e, "honestmargin_error") && grepl(paste0(damage_words, "|disk I/O"), text)) {
     abort_ledger(paste("the ledger cannot be read:", text), ledger_file(store$folder))
   }
 }
@@ -107,62 +107,4 @@ abort_damaged.honestmargin_sqlite <- function(store, e) {
 close_store.honestmargin_sqlite <- function(store) {
   if (DBI::dbIsValid(store$con)) DBI::dbDisconnect(store$con)
   invisible()
-}
-
-ledger_table <- function(con, name) DBI::dbGetQuery(con, paste("SELECT * FROM", name, "ORDER BY rowid"))
-
-#' All of it or nothing
-#'
-#' SQLite takes a transaction back by itself when the disk is full, and then has
-#' none to roll back; DBI's own helper takes that for a second error.
-#' @noRd
-in_transaction <- function(con, code) {
-  # a savepoint, so that one act may be part of another
-  DBI::dbBegin(con, name = "act")
-  tryCatch(
-    {
-      value <- code
-      DBI::dbCommit(con, name = "act")
-      invisible(value)
-    },
-    error = function(e) {
-      tryCatch(DBI::dbRollback(con, name = "act"), error = function(second) NULL)
-      abort_unwritten(e, con)
-    }
-  )
-}
-
-abort_unwritten <- function(e, con) {
-  if (inherits(e, "honestmargin_error")) stop(e)
-  abort_stuck(
-    paste("the ledger could not be written:", conditionMessage(e)), con@dbname,
-    "is the disk full or the folder protected? What was stored before is kept; make room and run again"
-  )
-}
-
-append_rows <- function(con, table, rows) {
-  if (NROW(rows)) {
-    # plain SQL: the general way of DBI asks the database about every column each time
-    sql <- paste0(
-      "INSERT INTO ", table, " (", paste(names(rows), collapse = ", "), ") VALUES (",
-      paste(rep("?", length(rows)), collapse = ", "), ")"
-    )
-    tryCatch(DBI::dbExecute(con, sql, unname(as.list(rows))), error = function(e) abort_unwritten(e, con))
-  }
-  invisible()
-}
-
-# absent parts and segments are 0 and empty there, since a key may hold no NULL
-key_columns <- function(rows) {
-  if (NROW(rows)) {
-    rows$part <- ifelse(is.na(empty_to(rows$part, NA)), 0L, rows$part)
-    rows$segment <- empty_na(empty_to(rows$segment, NA_character_))
-  }
-  rows
-}
-
-from_key_columns <- function(rows) {
-  rows$part <- replace(rows$part, rows$part == 0L, NA_integer_)
-  if (!is.null(rows$segment)) rows$segment <- replace(rows$segment, rows$segment == "", NA_character_)
-  rows
 }

@@ -3,8 +3,8 @@
 #' Everything that was ever said or changed in a study
 #'
 #' @param x A study whose folder has a ledger, or that folder.
-#' @return A data frame in the order of time: `at` (UTC), `kind`, `pass`, `part`, `said` (in words: what, value
-#'   before and after), `reason`, `detail` (what the record holds: JSON, or the outcome of a pass); with the
+#' @return A data frame in the order in which it was written: `at` (UTC), `kind`, `pass`, `part`, `said` (in words:
+#'   what, value before and after), `reason`, `detail` (what the record holds: JSON, or the outcome of a pass); with the
 #'   seals and every pass that ended among them.
 #' @export
 #' @examples
@@ -18,22 +18,23 @@ study_history <- function(x) {
   rows <- stack_rows(list(
     if (nrow(seals)) {
       data.frame(
-        at = seals$sealed, kind = "sealed", detail = detail_of(seals[c("batch", "plan")]),
+        n = seals$n, at = seals$sealed, kind = "sealed", detail = detail_of(seals[c("batch", "plan")]),
         said = event_words("sealed", split_rows(data.frame(batch = seals$batch, plan = substr(seals$hash, 1, 12))))
       )
     },
     if (nrow(ended)) {
       data.frame(
-        at = ended$ended, kind = "pass", pass = ended$pass, detail = ended$outcome, reason = pass_reasons(record),
+        n = ended$n, at = ended$ended, kind = "pass", pass = ended$pass, detail = ended$outcome,
+        reason = pass_reasons(record),
         said = event_words("pass", split_rows(ended[c("workload", "arm", "outcome")]))
       )
     },
     if (nrow(events)) {
-      cbind(events[c("at", "kind", "pass", "part", "detail", "reason")], said = event_words(events$kind, said))
+      cbind(events[c("n", "at", "kind", "pass", "part", "detail", "reason")], said = event_words(events$kind, said))
     }
   ))
   rows <- with_columns(rows, c("pass", "part", "reason"), NA_character_)
-  rows <- rows[order(rows$at), c("at", "kind", "pass", "part", "said", "reason", "detail"), drop = FALSE]
+  rows <- rows[order(rows$n, rows$at), c("at", "kind", "pass", "part", "said", "reason", "detail"), drop = FALSE]
   rownames(rows) <- NULL
   rows
 }

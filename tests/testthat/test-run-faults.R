@@ -253,23 +253,23 @@ test_that("a pass whose further try a kill took away is run again, and so is one
   con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "ledger.sqlite"))
   open <- "SELECT pass FROM pass WHERE pass NOT IN (SELECT pass FROM begun) ORDER BY position"
   next_pass <- DBI::dbGetQuery(con, open)$pass[1]
-  DBI::dbExecute(con, "INSERT INTO begun VALUES (?, '2026-01-01T00:00:00.000Z', 1, 'gone', 'here')", list(next_pass))
-  DBI::dbExecute(con, "INSERT INTO ended (pass, ended, outcome) VALUES (?, '2026-01-01T00:01:00.000Z', 'lost')",
-    list(next_pass))
-  DBI::dbExecute(con, "INSERT INTO finding VALUES (?, 'note', 'runner_ended', NULL)", list(next_pass))
+  insert <- function(table, ...) DBI::dbAppendTable(con, table, data.frame(n = 90L, line = 1L, pass = next_pass, ...))
+  insert("begun", started = "2026-01-01T00:00:00.000Z", pid = 1L, boot = "gone", host = "here")
+  insert("ended", ended = "2026-01-01T00:01:00.000Z", outcome = "lost")
+  insert("finding", severity = "note", code = "runner_ended")
   DBI::dbDisconnect(con)
   expect_identical(run_study(folder)$state, "done")
   expect_identical(sum(read_study(folder)$passes$outcome == "ok"), 7L)
   # a disk that fails between both writes leaves neither
   store <- honestmargin:::open_sqlite(folder)
   DBI::dbExecute(store$con, "CREATE TEMP TRIGGER no BEFORE INSERT ON pass BEGIN SELECT RAISE(ABORT, 'full'); END")
-  before <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM event")$n
+  before <- DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM act")$n
   pass <- DBI::dbGetQuery(store$con, "SELECT * FROM pass LIMIT 1")
-  expect_error(honestmargin:::store_act(store, {
+  expect_error(honestmargin:::hold_turn(store, {
     honestmargin:::store_event(store, "undo", pass$pass)
     honestmargin:::store_again(store, pass, "undone", most = Inf)
   }), class = "honestmargin_error_stuck")
-  expect_identical(DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM event")$n, before)
+  expect_identical(DBI::dbGetQuery(store$con, "SELECT count(*) AS n FROM act")$n, before)
   honestmargin:::close_store(store)
 })
 

@@ -137,12 +137,79 @@ test_that("of a ledger that knows of a pile only that it is one, held arms are h
   held <- read_study(folder)$ceilings
   expect_identical(held$passes_held, c(2L, 2L))
   in_ledger(folder, function(con) {
+    DBI::dbExecute(con, "DROP TRIGGER keep_pile_update")
     for (column in c("frames", "near", "mean_ms", "jitter", "memory", "wander")) {
-      DBI::dbExecute(con, paste("ALTER TABLE pile DROP COLUMN", column))
+      DBI::dbExecute(con, sprintf("UPDATE pile SET %s = NULL", column))
     }
-    DBI::dbExecute(con, "PRAGMA user_version = 6")
   })
   expect_identical(read_study(folder)$ceilings, held)
+})
+
+# made by the code of version 7: passes of commands and by hand, everything that can be said of a pass, an
+# undone one, further blocks, a second batch
+test_that("a ledger of before acts had numbers gives the same readings and history", {
+  folder <- withr::local_tempdir()
+  file.copy(test_path("ledger-v7", c("study.yml", "ledger.sqlite", "frames")), folder, recursive = TRUE)
+  for (batch in 1:2) {
+    then <- utils::read.csv(gzfile(test_path("ledger-v7", sprintf("readings-%d.csv.gz", batch))), na.strings = "",
+      colClasses = c(value = "character", block = "character"))
+    now <- read_study(folder, batch = batch)$readings
+    expect_identical(sprintf("%.17g", now$value), then$value)
+    for (column in c("pass", "arm", "role", "outcome", "block")) expect_identical(now[[column]], then[[column]])
+  }
+  then <- utils::read.csv(test_path("ledger-v7", "history.csv"))
+  now <- study_history(folder)
+  expect_identical(now$at, then$at)
+  expect_identical(ifelse(is.na(now$pass), "", now$pass), then$pass)
+  in_ledger(folder, function(con) {
+    acts <- DBI::dbGetQuery(con, "SELECT * FROM act ORDER BY n")
+    expect_identical(acts$n, seq_len(nrow(acts)))
+    expect_identical(DBI::dbGetQuery(con, "SELECT n FROM turn")$n, nrow(acts))
+    ended <- DBI::dbGetQuery(con, "SELECT ended.n, begun.n AS began FROM ended JOIN begun USING (pass)")
+    expect_every(ended$began < ended$n)
+    reading <- DBI::dbGetQuery(con, "SELECT reading.n, ended.n AS end FROM reading JOIN ended USING (pass)")
+    expect_identical(reading$n, reading$end)
+  })
+  # it goes on from there
+  pass <- add_pass(folder, "high", workload = "typed", values = c(score = 111))$pass
+  expect_identical(utils::tail(study_history(folder), 1)$pass, pass)
+})
+
+test_that("what can be read of a damaged ledger of before is saved too", {
+  folder <- withr::local_tempdir()
+  file.copy(test_path("ledger-v7", c("study.yml", "ledger.sqlite", "frames")), folder, recursive = TRUE)
+  in_ledger(folder, function(con) DBI::dbExecute(con, "DROP TABLE snapshot"))
+  out <- file.path(withr::local_tempdir(), "saved")
+  expect_match(run_cli("export", folder, out)$stderr, "not whole: snapshot")
+  saved <- read_study(out)$readings
+  then <- utils::read.csv(gzfile(test_path("ledger-v7", "readings-1.csv.gz")))
+  expect_equal(saved$value[saved$metric == "score"], then$value[then$metric == "score"], tolerance = 1e-12)
+})
+
+test_that("acts of two programs at once have a number each, and one that was done is not done again", {
+  folder <- local_ledger()
+  note <- sprintf("for (i in 1:40) honestmargin::note_pass('%s', paste('%%s', i))", folder)
+  writers <- lapply(c("one", "two"), function(who) {
+    processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", sprintf(note, who)), stderr = "|")
+  })
+  for (writer in writers) writer$wait(60000)
+  expect_identical(vapply(writers, function(w) w$get_exit_status(), 1L), c(0L, 0L))
+  notes <- subset(study_history(folder), kind == "note")
+  expect_identical(nrow(notes), 80L)
+  for (who in c("one", "two")) expect_identical(notes$reason[startsWith(notes$reason, who)], paste(who, 1:40))
+  in_ledger(folder, function(con) {
+    acts <- DBI::dbGetQuery(con, "SELECT n FROM act ORDER BY n")$n
+    expect_identical(acts, seq_along(acts))
+  })
+  honestmargin:::with_store(folder, function(store) {
+    ask <- function() honestmargin:::store_ask(store, "note", "p001", list(), list(boot = "b"))
+    answer <- function(to, text) honestmargin:::store_answer(store, to, list(text = text), "here")
+    expect_identical(c(ask(), ask()), 1:2)
+    expect_identical(c(answer(2L, "first"), answer(2L, "second"), answer(1L, "other")), c(TRUE, FALSE, TRUE))
+    expect_identical(honestmargin:::store_answered(store, 2L)$text, "first")
+    expect_error(honestmargin:::store_end(store, list(pass = "p001", outcome = "crash")), "was ended before")
+  })
+  expect_identical(read_study(folder)$passes$outcome, "ok")
 })
 
 test_that("a step of the migration that fails leaves the version before it", {
@@ -185,13 +252,13 @@ test_that("of a damaged ledger what can be read is saved, and what could not be 
     list(out = out, run = run_cli("export", folder, out))
   }
   con <- DBI::dbConnect(RSQLite::SQLite(), path)
-  DBI::dbExecute(con, "DROP TABLE event")
+  DBI::dbExecute(con, "DROP TABLE act")
   DBI::dbDisconnect(con)
   saved <- spoil(readBin(path, "raw", file.size(path)))
   expect_identical(saved$run$status, 0L)
-  expect_match(saved$run$stderr, "not whole: event")
+  expect_match(saved$run$stderr, "not whole: act")
   expect_equal(weigh(read_study(saved$out))$change, change)
-  expect_match(findings(read_study(saved$out))$message, "was damaged; not whole: event", all = FALSE)
+  expect_match(findings(read_study(saved$out))$message, "was damaged; not whole: act", all = FALSE)
   # cut in the middle: nothing of a pass is left, which is said, and nothing is made up
   none <- spoil(whole[seq_len(length(whole) %/% 4)])
   expect_identical(none$run$status, 3L)
@@ -218,10 +285,10 @@ in_ledger <- function(folder, ...) {
 
 test_that("a trace that lies outside of the study is none, and one bad row does not take the others along", {
   folder <- local_ran()
-  in_ledger(folder, "INSERT INTO trace VALUES ('p001', 'frames', '../../etc/passwd', 10, NULL)")
+  in_ledger(folder, "INSERT INTO trace VALUES (90, 1, 'p001', 'frames', '../../etc/passwd', 10, NULL)")
   expect_match(paste(findings(read_study(folder))$message, collapse = " "), "etc/passwd")
   writeLines("no parquet", file.path(folder, "bad.parquet"))
-  in_ledger(folder, "INSERT INTO trace VALUES ('p002', 'frames', 'bad.parquet', 10, NULL)")
+  in_ledger(folder, "INSERT INTO trace VALUES (91, 1, 'p002', 'frames', 'bad.parquet', 10, NULL)")
   path <- withr::local_tempfile(fileext = ".html")
   expect_identical(run_cli("report", folder, "--file", path)$status, 0L)
   expect_true(file.exists(path))

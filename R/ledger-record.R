@@ -11,23 +11,23 @@ plan_now <- function(store, sealed) {
 }
 
 #' @export
-store_record.honestmargin_sqlite <- function(store, batch = NULL) {
+store_record.honestmargin_ledger <- function(store, batch = NULL) {
   batch <- chosen_batch(store, batch)
-  seal <- DBI::dbGetQuery(store$con, "SELECT * FROM seal WHERE batch = ?", list(batch))
-  later <- DBI::dbGetQuery(store$con, "SELECT stored FROM plan WHERE version > ? ORDER BY version", list(seal$plan))
+  seal <- DBI::dbGetQuery(store$con, "SELECT * FROM seal WHERE batch = $1", list(batch))
+  later <- DBI::dbGetQuery(store$con, "SELECT stored FROM plan WHERE version > $1 ORDER BY version", list(seal$plan))
   plan <- store_plan(store, batch)
   now <- plan_now(store, plan)
   sealed <- list(
     at = seal$sealed, hash = seal$hash, batch = batch, changed = later$stored, now = now,
     changes = if (!is.null(now)) plan_changes(plan, now)
   )
-  schedule <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = ?", list(batch))
-  events <- ledger_table(store$con, "event")
+  schedule <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = $1", list(batch))
+  events <- ledger_events(store)
   of_batch <- schedule$pass
   schedule <- schedule[!schedule$pass %in% undone_passes(events), , drop = FALSE]
-  ended <- ledger_table(store$con, "ended")
+  ended <- ledger_table(store, "ended")
   list(
-    sealed = sealed, begun = ledger_table(store$con, "begun"), snapshots = ledger_table(store$con, "snapshot"),
+    sealed = sealed, begun = ledger_table(store, "begun"), snapshots = ledger_table(store, "snapshot"),
     findings = bind_findings(
       extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
       extended_findings(events, of_batch), looked_findings(events, batch), change_findings(sealed),
@@ -72,17 +72,9 @@ looked_findings <- function(events, batch) {
   if (length(looks)) new_finding("note", "looked", looks = length(looks))
 }
 
-#' What the events of one kind say, in their order
-#' @param batch Those of one batch; `NULL`: all.
-#' @noRd
-event_details <- function(events, kind, batch = NULL) {
-  said <- lapply(events$detail[events$kind == kind], jsonlite::fromJSON)
-  if (is.null(batch)) said else Filter(function(one) one$batch == batch, said)
-}
-
 #' @export
-store_said.honestmargin_sqlite <- function(store, batch = NULL) {
-  said <- event_details(ledger_table(store$con, "event"), "search", chosen_batch(store, batch))
+store_said.honestmargin_ledger <- function(store, batch = NULL) {
+  said <- event_details(ledger_events(store), "search", chosen_batch(store, batch))
   of <- function(kind) unique(unlist(lapply(said, function(one) if (one$say == kind) one$value)))
   halts <- Filter(function(one) one$say %in% c("stop", "go_on"), said)
   list(
@@ -119,7 +111,7 @@ extra_findings <- function(extra) {
 }
 
 missing_traces <- function(store, passes) {
-  traces <- ledger_table(store$con, "trace")
+  traces <- ledger_table(store, "trace")
   traces <- traces[traces$pass %in% passes, , drop = FALSE]
   gone <- traces[!file.exists(file.path(store$folder, traces$file)), , drop = FALSE]
   do.call(bind_findings, lapply(seq_len(nrow(gone)), function(i) {
@@ -154,12 +146,12 @@ correction_findings <- function(events, passes) {
 }
 
 #' @export
-store_history.honestmargin_sqlite <- function(store) {
+store_history.honestmargin_ledger <- function(store) {
   list(
-    seals = ledger_table(store$con, "seal"), ended = DBI::dbGetQuery(
+    seals = ledger_table(store, "seal"), ended = DBI::dbGetQuery(
       store$con,
-      "SELECT ended.*, pass.workload, pass.arm, pass.block FROM ended JOIN pass USING (pass) ORDER BY ended.rowid"
+      "SELECT ended.*, pass.workload, pass.arm, pass.block FROM ended JOIN pass USING (pass) ORDER BY ended.n"
     ),
-    found = stored_findings(ledger_table(store$con, "finding")), events = ledger_table(store$con, "event")
+    found = stored_findings(ledger_table(store, "finding")), events = ledger_events(store)
   )
 }

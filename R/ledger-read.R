@@ -1,7 +1,7 @@
 # What a ledger says, with its events applied.
 
 #' @export
-store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
+store_plan.honestmargin_ledger <- function(store, batch = NULL) {
   number <- as.character(empty_to(batch, 1))
   # it is asked for at every pass, and a seal never changes
   if (is.null(store$known[[number]])) store$known[[number]] <- sealed_plan(store, chosen_batch(store, batch))
@@ -10,7 +10,7 @@ store_plan.honestmargin_sqlite <- function(store, batch = NULL) {
 
 sealed_plan <- function(store, batch) {
   sealed <- DBI::dbGetQuery(
-    store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = ?", list(batch)
+    store$con, "SELECT plan.text FROM seal JOIN plan ON seal.plan = plan.version WHERE batch = $1", list(batch)
   )
   plan <- parse_plan(sealed$text, file.path(store$folder, "study.yml"))
   blocks <- blocks_of_batch(store, batch)
@@ -22,8 +22,7 @@ sealed_plan <- function(store, batch) {
 }
 
 blocks_of_batch <- function(store, batch) {
-  events <- DBI::dbGetQuery(store$con, "SELECT kind, detail FROM event WHERE kind = 'fresh batch'")
-  said <- event_details(events, "fresh batch", batch)
+  said <- event_details(ledger_events(store), "fresh batch", batch)
   if (length(said)) as.integer(said[[1]]$blocks)
 }
 
@@ -41,7 +40,7 @@ abort_nothing_run <- function(store) {
 }
 
 #' @export
-store_batches.honestmargin_sqlite <- function(store) {
+store_batches.honestmargin_ledger <- function(store) {
   DBI::dbGetQuery(store$con, "SELECT batch FROM seal ORDER BY batch")$batch
 }
 
@@ -56,10 +55,10 @@ chosen_batch <- function(store, batch) {
 }
 
 #' @export
-store_passes.honestmargin_sqlite <- function(store, batch = NULL) {
+store_passes.honestmargin_ledger <- function(store, batch = NULL) {
   rows <- DBI::dbGetQuery(store$con, paste(
     "SELECT pass.*, begun.started, begun.boot, begun.host, ended.seconds, ended.outcome, ended.effective, ended.note",
-    "FROM begun JOIN ended USING (pass) JOIN pass USING (pass) WHERE pass.batch = ? ORDER BY begun.rowid"
+    "FROM begun JOIN ended USING (pass) JOIN pass USING (pass) WHERE pass.batch = $1 ORDER BY begun.n"
   ), list(chosen_batch(store, batch)))
   by_start <- nrow(rows) && store_plan(store, batch)$setting$restart == "machine"
   boot <- paste(if (by_start) rows$start, rows$boot, rows$host)
@@ -68,52 +67,24 @@ store_passes.honestmargin_sqlite <- function(store, batch = NULL) {
   rows$order <- as.numeric(seq_len(nrow(rows)))
   rows$part <- rep(NA_integer_, nrow(rows))
   rows$reason <- rep(NA_character_, nrow(rows))
-  apply_events(rows[pass_columns], ledger_table(store$con, "event"))
-}
-
-# The last word on a pass counts. What was said of a part becomes a row of its own.
-apply_events <- function(passes, events) {
-  said <- c("exclude", "include", "outcome", "place")
-  passes <- passes[!passes$pass %in% undone_passes(events), , drop = FALSE]
-  events <- events[events$kind %in% said & events$pass %in% passes$pass, , drop = FALSE]
-  for (i in seq_len(nrow(events))) {
-    at <- which(passes$pass == events$pass[i] & passes$part %in% events$part[i])
-    if (!length(at)) {
-      new <- passes[match(events$pass[i], passes$pass), , drop = FALSE]
-      new$part <- events$part[i]
-      passes <- rbind(passes, new)
-      at <- nrow(passes)
-    }
-    switch(events$kind[i],
-      exclude = passes[at, c("role", "reason")] <- list("excluded", events$reason[i]),
-      include = passes[at, c("role", "reason")] <- list("counted", NA_character_),
-      outcome = passes$outcome[at] <- jsonlite::fromJSON(events$detail[i])$outcome,
-      place = passes <- moved_pass(passes, at, jsonlite::fromJSON(events$detail[i]))
-    )
-  }
-  passes
-}
-
-moved_pass <- function(passes, at, said) {
-  for (column in intersect(c("arm", "workload", "block"), names(said))) passes[[column]][at] <- said[[column]]
-  passes
+  apply_events(rows[pass_columns], ledger_events(store))
 }
 
 #' @export
-store_summaries.honestmargin_sqlite <- function(store, plan, passes, metrics = list()) {
+store_summaries.honestmargin_ledger <- function(store, plan, passes, metrics = list()) {
   of_batch <- function(table) table[table$pass %in% passes$pass, , drop = FALSE]
-  readings <- DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE origin = 'captured' ORDER BY rowid")
-  piles <- of_batch(ledger_table(store$con, "pile"))
-  parts <- of_batch(ledger_table(store$con, "part"))
-  found <- of_batch(ledger_table(store$con, "finding"))
+  readings <- DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE origin = 'captured' ORDER BY n, line")
+  piles <- of_batch(ledger_table(store, "pile"))
+  parts <- of_batch(ledger_table(store, "part"))
+  found <- of_batch(ledger_table(store, "finding"))
   list(
     readings = rbind(
       own_readings(store, plan, passes, metrics),
       from_key_columns(of_batch(readings)[c("pass", "part", "segment", "metric", "value", "unit", "better")])
     ),
     piles = if (nrow(piles)) from_key_columns(piles), parts = parts[order(match(parts$pass, passes$pass)), ],
-    limits = stored_limits(of_batch(ledger_table(store$con, "limiting"))),
-    pace = stored_pace(of_batch(ledger_table(store$con, "pace"))), findings = stored_findings(found)
+    limits = stored_limits(of_batch(ledger_table(store, "limiting"))),
+    pace = stored_pace(of_batch(ledger_table(store, "pace"))), findings = stored_findings(found)
   )
 }
 
@@ -149,11 +120,12 @@ stored_findings <- function(found) {
 }
 
 #' @export
-store_typed.honestmargin_sqlite <- function(store, plan, passes) {
-  typed <- ledger_table(store$con, "reading")
+store_typed.honestmargin_ledger <- function(store, plan, passes) {
+  typed <- ledger_table(store, "reading")
   typed <- from_key_columns(typed[typed$pass %in% passes$pass, , drop = FALSE])
   corrected <- rep(FALSE, nrow(typed))
-  events <- DBI::dbGetQuery(store$con, "SELECT * FROM event WHERE kind = 'correct' ORDER BY id")
+  events <- ledger_events(store)
+  events <- events[events$kind == "correct", , drop = FALSE]
   for (i in which(events$pass %in% passes$pass)) {
     said <- jsonlite::fromJSON(events$detail[i])
     at <- typed$pass == events$pass[i] & typed$part %in% events$part[i] & typed$metric == said$metric &
@@ -165,16 +137,16 @@ store_typed.honestmargin_sqlite <- function(store, plan, passes) {
 }
 
 #' @export
-store_traces.honestmargin_sqlite <- function(store) {
-  DBI::dbGetQuery(store$con, paste(
-    "SELECT DISTINCT pass, kind FROM trace WHERE kind IN ('frames', 'sensors', 'marks') ORDER BY rowid"
-  ))
+store_traces.honestmargin_ledger <- function(store) {
+  unique(DBI::dbGetQuery(store$con, paste(
+    "SELECT pass, kind FROM trace WHERE kind IN ('frames', 'sensors', 'marks') ORDER BY n, line"
+  )))
 }
 
 #' @export
-store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "sensors", "marks")) {
+store_capture.honestmargin_ledger <- function(store, pass, kinds = c("frames", "sensors", "marks")) {
   files <- DBI::dbGetQuery(
-    store$con, "SELECT kind, file, hash FROM trace WHERE pass = ? ORDER BY rowid", list(pass$pass)
+    store$con, "SELECT kind, file, hash FROM trace WHERE pass = $1 ORDER BY n, line", list(pass$pass)
   )
   files <- files[files$kind %in% kinds, , drop = FALSE]
   # what is not as it was stored is no trace
@@ -198,27 +170,29 @@ store_capture.honestmargin_sqlite <- function(store, pass, kinds = c("frames", "
 }
 
 #' @export
-store_open.honestmargin_sqlite <- function(store, most = -1) {
-  DBI::dbGetQuery(store$con, paste("SELECT * FROM pass WHERE", still_open, "ORDER BY batch, position LIMIT", most))
+store_open.honestmargin_ledger <- function(store, most = -1) {
+  DBI::dbGetQuery(store$con, paste(
+    "SELECT * FROM pass WHERE", still_open, "ORDER BY batch, position", if (most > 0) paste("LIMIT", most)
+  ))
 }
 
 # not begun, and not of an arm that was settled and is left out of later blocks; asked before each pass of a run, so the
 # ledger answers it and not a table of all that is open
 still_open <- paste(
-  "pass NOT IN (SELECT pass FROM begun) AND NOT EXISTS (SELECT 1 FROM event WHERE kind = 'arm settled'",
-  "AND json_extract(detail, '$.batch') = pass.batch AND json_extract(detail, '$.arm') = pass.arm)"
+  "pass NOT IN (SELECT pass FROM begun) AND NOT EXISTS (SELECT 1 FROM act WHERE kind = 'arm settled'",
+  "AND CAST(act.detail ->> 'batch' AS INTEGER) = pass.batch AND act.detail ->> 'arm' = pass.arm)"
 )
 
 #' @export
-store_progress.honestmargin_sqlite <- function(store) {
+store_progress.honestmargin_ledger <- function(store) {
   DBI::dbGetQuery(store$con, paste(
     "SELECT (SELECT count(*) FROM begun) + (SELECT count(*) FROM pass WHERE", still_open, ") AS planned,",
-    "count(*) AS done, total(seconds) AS seconds FROM ended"
+    "count(*) AS done, coalesce(sum(seconds), 0.0) AS seconds FROM ended"
   ))
 }
 
 #' @export
-store_unfinished.honestmargin_sqlite <- function(store) {
+store_unfinished.honestmargin_ledger <- function(store) {
   DBI::dbGetQuery(store$con, paste(
     "SELECT pass.*, begun.started, begun.pid, begun.boot, begun.host FROM begun JOIN pass USING (pass)",
     "WHERE pass NOT IN (SELECT pass FROM ended)"
@@ -226,48 +200,48 @@ store_unfinished.honestmargin_sqlite <- function(store) {
 }
 
 #' @export
-store_last.honestmargin_sqlite <- function(store) {
+store_last.honestmargin_ledger <- function(store) {
   rows <- DBI::dbGetQuery(
     store$con, paste(
       "SELECT pass.*, begun.boot, ended.outcome FROM pass JOIN begun USING (pass) LEFT JOIN ended USING (pass)",
-      "ORDER BY begun.rowid DESC LIMIT 1"
+      "ORDER BY begun.n DESC LIMIT 1"
     )
   )
   if (nrow(rows)) rows
 }
 
 #' @export
-store_handover.honestmargin_sqlite <- function(store, pass) {
+store_handover.honestmargin_ledger <- function(store, pass) {
   DBI::dbGetQuery(
-    store$con, "SELECT boot, done FROM handover WHERE batch = ? AND start = ? ORDER BY id", list(pass$batch, pass$start)
+    store$con, "SELECT boot, done FROM handover WHERE batch = $1 AND start = $2 ORDER BY n",
+    list(pass$batch, pass$start)
   )
 }
 
 #' @export
-store_taken.honestmargin_sqlite <- function(store) {
-  taken <- ledger_table(store$con, "taken")
-  # a file that is taken again after an undo has its pass behind its hash
-  taken$hash <- sub("#.*", "", taken$hash)
-  taken[!taken$pass %in% undone_passes(ledger_table(store$con, "event")), , drop = FALSE]
+store_taken.honestmargin_ledger <- function(store) {
+  taken <- ledger_table(store, "taken")
+  taken[!taken$pass %in% undone_passes(ledger_events(store)), , drop = FALSE]
 }
 
 #' @export
-store_values.honestmargin_sqlite <- function(store, pass, segment, metric, any_arm = FALSE) {
+store_values.honestmargin_ledger <- function(store, pass, segment, metric, any_arm = FALSE) {
   DBI::dbGetQuery(
     store$con, paste(
       "SELECT value FROM reading JOIN pass USING (pass)",
-      "WHERE workload = ? AND context IS ? AND segment = ? AND metric = ? AND (arm = ? OR ?)"
+      "WHERE workload = $1 AND context IS NOT DISTINCT FROM $2 AND segment = $3 AND metric = $4",
+      if (!any_arm) "AND arm = $5", "ORDER BY reading.n, reading.line"
     ),
-    list(pass$workload, pass$context, empty_na(segment), metric, pass$arm, as.integer(any_arm))
+    c(list(pass$workload, pass$context, empty_na(segment), metric), if (!any_arm) list(pass$arm))
   )$value
 }
 
 #' @export
-store_shown.honestmargin_sqlite <- function(store, pass) {
+store_shown.honestmargin_ledger <- function(store, pass) {
   seen <- DBI::dbGetQuery(
     store$con, paste(
-      "SELECT effective FROM ended JOIN pass USING (pass) WHERE batch = ? AND start = ? AND effective IS NOT NULL",
-      "AND outcome IN ('ok', 'artefact') ORDER BY ended.rowid DESC LIMIT 1"
+      "SELECT effective FROM ended JOIN pass USING (pass) WHERE batch = $1 AND start = $2 AND effective IS NOT NULL",
+      "AND outcome IN ('ok', 'artefact') ORDER BY ended.n DESC LIMIT 1"
     ),
     list(pass$batch, pass$start)
   )$effective
@@ -275,21 +249,21 @@ store_shown.honestmargin_sqlite <- function(store, pass) {
 }
 
 #' @export
-store_readings.honestmargin_sqlite <- function(store, pass) {
-  from_key_columns(DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE pass = ? ORDER BY rowid", list(pass)))
+store_readings.honestmargin_ledger <- function(store, pass) {
+  from_key_columns(DBI::dbGetQuery(store$con, "SELECT * FROM reading WHERE pass = $1 ORDER BY n, line", list(pass)))
 }
 
 #' @export
-store_ended.honestmargin_sqlite <- function(store) {
+store_ended.honestmargin_ledger <- function(store) {
   DBI::dbGetQuery(store$con, paste(
     "SELECT pass.*, begun.started, ended.ended, ended.seconds, ended.played",
     "FROM ended JOIN begun USING (pass) JOIN pass USING (pass)",
-    "WHERE pass NOT IN (SELECT pass FROM event WHERE kind = 'undo') ORDER BY begun.started"
+    "WHERE pass NOT IN (SELECT pass FROM act WHERE kind = 'undo') ORDER BY begun.n"
   ))
 }
 
 #' @export
-store_compared.honestmargin_sqlite <- function(store) {
+store_compared.honestmargin_ledger <- function(store) {
   DBI::dbGetQuery(
     store$con, "SELECT arm FROM pass WHERE role NOT IN ('rung', 'soak') GROUP BY arm ORDER BY max(position)"
   )$arm
