@@ -17,8 +17,8 @@ arrows <- arrows[arrows$from != arrows$to & !arrows$to %in% ground & !arrows$fro
 count <- as.data.frame(table(from = arrows$from, to = arrows$to), stringsAsFactors = FALSE)
 count <- count[count$Freq >= 10, ]
 floors <- list(
-  c("cli", "print", "report", "plot", "board"), c("ask", "tell", "figure"), c("study", "run", "record", "search"),
-  c("parse", "store", "source"), c("sheet", "summarise", "design", "verdict", "noise", "check", "tune"),
+  c("cli", "print", "report", "plot", "page"), c("ask", "tell", "figure"), c("study", "run", "record", "search"),
+  c("parse", "ledger", "store", "source"), c("sheet", "summarise", "design", "verdict", "noise", "check", "tune"),
   c("plan", "metric", "series", "capture", "readings", "findings"), "base"
 )
 names <- c("6 faces", "5 answers", "4 studies", "3 edges", "2 core", "1 things", "0 ground")

@@ -4,7 +4,7 @@ floors <- c(
   findings = 1, summarise = 2, design = 2, verdict = 2, noise = 2, check = 2, tune = 2, parse = 3, store = 3,
   ledger = 3,
   source = 3, study = 4, run = 4, record = 4, search = 4, tell = 5, ask = 5, figure = 5, plot = 6, report = 6,
-  print = 6, cli = 6, board = 6
+  print = 6, cli = 6, page = 6
 )
 
 rooms <- function() {
