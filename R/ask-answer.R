@@ -1,8 +1,8 @@
 # One kind of answer to every question that a study can be asked beside its verdicts. A question registers itself: what
 # it is called on a page (`title`), what it is `about`, the function that answers it (`answer`, of a study or readings
 # and of arguments), which of the options that several verbs know it `takes` (`own`: those that are its own), what it
-# `needs` before it can be asked, its `lines` and `tables` and `footing`, its answer in one `line`, and where it stands
-# (`rank`).
+# `needs` before it can be asked, whether it is asked `elsewhere` than of one study, its `lines`, `tables`, `footing`
+# and `findings`, its answer in one `line`, its table for programs (`tidy`, `terms`), and where it stands (`rank`).
 
 #' An answer
 #'
@@ -109,7 +109,16 @@ as.data.frame.honestmargin_answer <- function(x, row.names = NULL, optional = FA
 #' @exportS3Method generics::tidy
 tidy.honestmargin_answer <- function(x, ...) {
   assert_no_dots(...)
-  table_of_answer(x)
+  terms <- question_of(x)$terms
+  if (is.null(terms)) table_of_answer(x) else terms(x)
+}
+
+#' @rdname findings
+#' @export
+findings.honestmargin_answer <- function(x, ..., exploratory = FALSE) {
+  assert_no_dots(...)
+  own <- question_of(x)[["findings"]]
+  if (is.null(own)) in_words(findings_of(x)) else own(x, isTRUE(exploratory))
 }
 
 #' Ask a study
@@ -154,7 +163,7 @@ taken_arguments <- function(question, all) {
 
 # every question with its answer in one line; what a question does not take is not passed on to it
 questions_of <- function(x, given = list()) {
-  rows <- lapply(registered("question"), function(q) {
+  rows <- lapply(Filter(function(q) is.null(q$elsewhere), registered("question")), function(q) {
     row <- data.frame(question = q$name, answer = NA_character_, needs = "", about = q$about)
     if (!is.null(q$needs)) {
       row$needs <- q$needs

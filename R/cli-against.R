@@ -15,7 +15,9 @@ cli_against <- function(files, options) {
     )),
     line = writeLines(against_line(verdicts)),
     table = writeLines(against_lines(
-      verdicts, options$exploratory, options$long, follow_ups("against", files, options)
+      verdicts,
+      exploratory = isTRUE(options$exploratory), long = isTRUE(options$long),
+      commands = follow_ups("against", files, options)
     ))
   )
   if (!is.null(options$history)) append_history(options$history, verdicts)
@@ -24,20 +26,6 @@ cli_against <- function(files, options) {
     tell_user("written: ", options$file)
   }
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
-}
-
-against_lines <- function(verdicts, exploratory = FALSE, long = FALSE, commands = NULL) {
-  changed <- attr(verdicts, "changed")
-  when <- studies_named(verdicts)
-  c(
-    fold(paste0("Now ", utils::tail(when, 1), ", before: ", paste(utils::head(when, -1), collapse = ", "), ".")), "",
-    if (nrow(changed)) {
-      c("What changed since the last one:", "", table_lines(changed), "")
-    } else {
-      c("Nothing that was recorded changed since the last one.", "")
-    },
-    verdict_lines(verdicts, exploratory = isTRUE(exploratory), long = isTRUE(long), commands = commands)
-  )
 }
 
 # one line for the log of a build
@@ -53,12 +41,6 @@ against_line <- function(verdicts) {
       )
     }
   ))
-}
-
-# with their dates, the one of now last
-studies_named <- function(verdicts) {
-  levels <- attr(verdicts, "levels")
-  unique(paste0(levels$study, " (", levels$at, ")"))
 }
 
 # a table that grows by one gate after another; whole or not at all

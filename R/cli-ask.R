@@ -47,11 +47,13 @@ assert_takes <- function(question, options) {
   }
 }
 
-show_answer <- function(found, format) {
+#' @param ... What is shown of it in a terminal: see what registers itself as `shown`.
+#' @noRd
+show_answer <- function(found, format, ...) {
   switch(format,
     csv = writeLines(csv_lines(as.data.frame(found))),
     json = writeLines(do.call(json_text, c(answer_as_list(found), list(version = package_version_text())))),
-    table = print(found)
+    table = writeLines(answer_shown(found, ...))
   )
   0L
 }

@@ -6,11 +6,11 @@ cli_check <- function(files, options) {
   x <- open_input(files[1], options)
   how <- weigh_options(options)
   checked <- do.call(check_passes, c(list(x), if (!has_one_arm(x)) how))
-  found <- findings(checked, exploratory = options$exploratory)
+  found <- findings(checked, exploratory = isTRUE(options$exploratory))
   passes <- checked$passes
   passes$seen <- vapply(passes$seen, paste, "", collapse = " ")
   switch(format,
-    table = print(checked, exploratory = options$exploratory),
+    table = writeLines(answer_shown(checked, exploratory = isTRUE(options$exploratory))),
     csv = writeLines(csv_lines(found)),
     json = writeLines(json_text(
       findings = found, passes = passes, read = read_as_list(x), version = package_version_text()

@@ -11,36 +11,10 @@ cli_claim <- function(files, options) {
   claims <- weigh_claims(asked$from, asked$to,
     passes = empty_to(given, asked$passes), rounded = empty_to(rounded, asked$rounded),
     confidence = empty_to(confidence_share(options$confidence), 0.95),
-    spread = empty_to(if (!is.null(options$spread)) claimed_spread(options$spread), empty_to(asked$spread, NA))
+    spread = empty_to(if (!is.null(options$spread)) claimed_spread(options$spread), empty_to(asked$spread, NA)),
+    name = asked$name
   )
-  if (!is.null(asked$name)) claims <- cbind(claim = asked$name, claims)
-  switch(format,
-    csv = writeLines(csv_lines(claims)),
-    json = writeLines(json_text(claims = claims, version = package_version_text())),
-    table = writeLines(c(claim_lines(claims), usual_noise_words(usual_noise(known_claims(claims)))))
-  )
-  0L
-}
-
-# claims that are named by a metric are held against that metric
-known_claims <- function(claims) {
-  named <- intersect(claims[["claim"]], names(known_metrics()))
-  if (length(named)) named
-}
-
-claim_lines <- function(claims) {
-  if (nrow(claims) == 1) {
-    return(fold(claim_sentences(claims, claims[["claim"]]), rest = ""))
-  }
-  shown <- claims_shown(claims, claims[["claim"]])
-  c(
-    table_lines(shown, setdiff(names(shown), "claim")), "",
-    fold(paste0(
-      "stands below: the gap stands only if one pass varied by less than this (standard deviation), at ",
-      show_share(claims$confidence[1]), " over all ", nrow(claims), " claims together.",
-      if ("interval" %in% names(shown)) " interval: by the spread that was published, at the same."
-    ), rest = "")
-  )
+  show_answer(claims, format)
 }
 
 typed_claim <- function(words) {

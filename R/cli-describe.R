@@ -9,21 +9,7 @@ cli_describe <- function(files, options) {
     if (length(files) > 1) inputs else inputs[[1]],
     confidence = empty_to(confidence_share(options$confidence), 0.95)
   )
-  show_description(x, format, options$exploratory)
-  0L
-}
-
-show_description <- function(x, format, exploratory = FALSE) {
-  switch(format,
-    # where no pass gave a number, how they ended is all there is
-    csv = writeLines(csv_lines(if (NROW(x$values)) x$values else plain_table(x$outcomes))),
-    json = writeLines(json_text(
-      values = x$values, outcomes = x$outcomes, facts = x$facts, read = read_as_list(x),
-      version = package_version_text()
-    )),
-    table = writeLines(description_lines(x, isTRUE(exploratory)))
-  )
-  0L
+  show_answer(x, format, exploratory = isTRUE(options$exploratory))
 }
 
 register("verb", "describe",

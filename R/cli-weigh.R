@@ -49,7 +49,7 @@ cli_weigh <- function(files, options) {
   x <- if (!all_batches(files[1], options)) open_input(files, options)
   if (!is.null(x) && has_one_arm(x)) {
     tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
-    return(show_description(describe_remembering(x), format, options$exploratory))
+    return(show_answer(describe_remembering(x), format, exploratory = isTRUE(options$exploratory)))
   }
   verdicts <- only_rows(
     weigh_input(files[1], options, x),

@@ -10,7 +10,7 @@ check_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   data <- trace_data(study, pass = pass)
   shown <- data[!duplicated(paste(data$pass, data$part)), , drop = FALSE]
   structure(data,
-    said = vapply(shown$pass, said_of_pass, "", found = checked$findings),
+    said = vapply(shown$pass, said_of_pass, "", found = findings_of(checked)),
     fellows = stack_rows(lapply(shown$pass, fellows_pace, study = study)),
     held = held_where(study, shown)
   )

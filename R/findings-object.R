@@ -61,7 +61,7 @@ findings <- function(x, ...) UseMethod("findings")
 #' The findings that a table or an object carries, as codes
 #' @noRd
 findings_of <- function(x) {
-  own <- inherits(x, c("honestmargin_study", "honestmargin_forecast", "honestmargin_description"))
+  own <- inherits(x, c("honestmargin_study", "honestmargin_forecast"))
   empty_to(if (own) x$findings else attr(x, "findings"), no_findings())
 }
 

@@ -1,35 +1,8 @@
 # Somebody else's pair of numbers: how quiet must their passes have been for the gap to stand?
 
-#' Break-even noise of published pairs of numbers
-#'
-#' A gap between two published figures says nothing by itself: it stands only if passes vary by less than this. The
-#' larger the break-even noise, the safer the gap.
-#'
-#' @param from,to Numeric: the two figures of each claim, above 0.
-#' @param ... Not used.
-#' @param passes Passes behind each figure: one number, one per claim, or a list of two such vectors.
-#' @param rounded Step to which the figures were rounded (each may be off by half of it), 0 for not at all.
-#' @param confidence Over all claims together (Sidak).
-#' @param spread Standard deviation of the passes behind each figure, where it was published too, in its unit: one
-#'   number, one per claim, or a list of two such vectors; `NA` where it was not. It needs two passes on each side.
-#' @return A data frame, one row per claim: `from`, `to`, `change` (percent), `passes_from`, `passes_to`, `rounded`,
-#'   `break_even` (standard deviation of one pass, in percent, at which the gap would no longer stand; 0 where rounding
-#'   alone may have made it), `spread_from`, `spread_to`, `lower`, `upper` (of the change, percent, rounding counted),
-#'   `stands` (whether the interval leaves 0 out; these three `NA` without a spread), `confidence`, `together` (how many
-#'   claims). For `break_even` the noise is taken as known exactly (normal quantile), which favours the claim; the
-#'   interval is Welch's, of logarithms.
-#' @section Errors: `honestmargin_error_input` for figures that are not above 0, passes that are no counts, a spread of
-#'   one pass.
-#' @references Welch (1947), Biometrika 34, 28-35; Cochran and Cox (1957), Experimental Designs, section 4.14 (few
-#' passes
-#'   against many).
-#' @export
-#' @examples
-#' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1)
-#' weigh_claims(71.2, 73.0, passes = 3, rounded = 0.1, spread = list(0.5, 0.7))
-weigh_claims <- function(from, to, ..., passes = 1, rounded = 0, confidence = 0.95, spread = NA) {
-  assert_no_dots(...)
-  checkmate::assert_number(confidence, lower = 0.5, upper = 0.9999)
+#' The numbers of `weigh_claims()`
+#' @noRd
+claim_numbers <- function(from, to, passes, rounded, confidence, spread) {
   n <- max(length(from), length(to))
   if (!n) abort_input("no claim given", todo = "give two figures, or a table with the columns from and to")
   both <- function(x) lapply(if (is.list(x)) x else list(x, x), function(side) rep_len(as.numeric(side), n))

@@ -3,14 +3,19 @@
 #' @export
 print.honestmargin_answer <- function(x, ...) {
   if (is_whole_answer(x)) {
-    writeLines(answer_shown(x))
+    writeLines(answer_shown(x, ...))
   } else {
     print(plain_table(x), ...)
   }
   invisible(x)
 }
 
-answer_shown <- function(x) {
+# an answer that a terminal shows in a way of its own registers that (`shown`)
+answer_shown <- function(x, ...) {
+  own <- registered("shown", attr(x, "question"))
+  if (!is.null(own)) {
+    return(own$lines(x, ...))
+  }
   footing <- answer_footing(x)
   found <- if (!is.null(attr(x, "findings"))) finding_lines(findings(x))
   c(
@@ -48,6 +53,8 @@ question_lines <- function(rows, study = NULL) {
   answered <- rows[!is.na(rows$answer), , drop = FALSE]
   open <- rows[is.na(rows$answer) & startsWith(rows$needs, "--"), , drop = FALSE]
   none <- rows[is.na(rows$answer) & !startsWith(rows$needs, "--"), , drop = FALSE]
+  # the first three have verbs of their own
+  further <- c(setdiff(answered$question, c("verdicts", "describe", "check")), "QUESTION")
   set <- function(name, text) {
     wide <- max(nchar(rows$question)) + 4
     fold_each(text, formatC(paste0("  ", name), width = -wide), strrep(" ", wide))
@@ -56,7 +63,7 @@ question_lines <- function(rows, study = NULL) {
     if (nrow(answered)) set(answered$question, answered$answer),
     if (nrow(open)) c("", "With an option:", set(open$question, open$needs)),
     if (nrow(none)) c("", "Not here:", set(none$question, none$needs)),
-    "", paste0("Next: honestmargin ask ", empty_to(study, "STUDY"), " ", c(answered$question, "QUESTION")[1])
+    "", paste0("Next: honestmargin ask ", empty_to(study, "STUDY"), " ", further[1])
   )
 }
 

@@ -1,20 +1,15 @@
 # What the checks saw, in a terminal.
 
-#' @export
-print.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
-  writeLines(checked_lines(x, findings(x, exploratory = exploratory)))
-  invisible(x)
-}
-
-checked_lines <- function(x, found) {
+checked_lines <- function(x, exploratory = FALSE) {
+  found <- findings(x, exploratory = exploratory)
   c(
-    if (nrow(found)) checked_findings(found) else "The checks saw nothing that matters.",
-    "", "Every pass, as it ran:", "", checked_strips(x$passes, x$labels), "", strip_legend, shown_read(x)
+    if (nrow(found)) grave_lines(found) else "The checks saw nothing that matters.",
+    "", "Every pass, as it ran:", "", checked_strips(x$passes, labels_of(x)), "", strip_legend, shown_read(x)
   )
 }
 
 # gravest first; each with what to do on a line of its own
-checked_findings <- function(found) {
+grave_lines <- function(found) {
   told <- placed_messages(found)
   paint_severity(unlist(lapply(seq_len(nrow(found)), function(i) {
     c(
@@ -31,3 +26,5 @@ checked_strips <- function(passes, told) {
     paste0("  ", name[i], "  ", paste(rows[[i]]$marks, collapse = ""))
   }, "")
 }
+
+register("shown", "check", lines = checked_lines)

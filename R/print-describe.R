@@ -1,16 +1,10 @@
 # A description as a person reads it in a terminal.
 
-#' @export
-print.honestmargin_description <- function(x, ..., exploratory = FALSE) {
-  writeLines(description_lines(x, exploratory))
-  invisible(x)
-}
-
 description_lines <- function(x, exploratory = FALSE) {
-  told <- x$labels
+  told <- labels_of(x)
   values <- shown_values(x, exploratory)
   several <- "machine" %in% names(x$values)
-  sure <- show_share(x$confidence)
+  sure <- show_share(attr(x, "confidence"))
   c(
     if (nzchar(told$question) && !several) c(fold(told$question, rest = ""), ""),
     if (several) side_lines(x, values, told) else one_lines(x, values, told),
@@ -20,10 +14,10 @@ description_lines <- function(x, exploratory = FALSE) {
     ), rest = ""),
     if (!several) sensor_lines(x$values, told),
     if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
-    if (!several) event_lines(x$of, told),
+    if (!several) event_lines(attr(x, "weighed"), told),
     if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
     if (!several) finding_lines(findings(x, exploratory = exploratory)),
-    if (several) side_read(x$of) else shown_read(x)
+    if (several) side_read(attr(x, "weighed")) else shown_read(x)
   )
 }
 
@@ -78,3 +72,5 @@ side_lines <- function(x, values, told) {
 limiting_text <- function(said) {
   if (length(said)) c("", unlist(lapply(names(said), function(name) fold(paste0(name, ": ", said[[name]])))))
 }
+
+register("shown", "describe", lines = description_lines)

@@ -1,16 +1,5 @@
 # Verdicts as a person reads them in a terminal.
 
-#' @export
-print.honestmargin_verdicts <- function(x, ..., wide = FALSE, exploratory = FALSE, long = FALSE) {
-  # a choice of columns is no longer a table of verdicts
-  if (all(verdict_columns %in% names(x))) {
-    writeLines(verdict_lines(x, wide, exploratory, long))
-  } else {
-    print(plain_table(x), ...)
-  }
-  invisible(x)
-}
-
 #' @param long Also what explains the answers: sentences, the words of the verdicts, the reasons of each row, how passes
 #'   ended and what limited them, and all findings with what to do.
 #' @param commands From `follow_ups()`; `NULL` in R.
@@ -266,3 +255,5 @@ reason_lines <- function(rows) {
   })
   c("", unlist(lines))
 }
+
+register("shown", "verdicts", lines = verdict_lines)

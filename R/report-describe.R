@@ -2,7 +2,7 @@
 
 description_page <- function(description, x) {
   tags <- htmltools::tags
-  told <- description$labels
+  told <- labels_of(description)
   values <- shown_values(description)
   title <- if (nzchar(told$question)) told$question else "What was measured"
   study <- is_study(x)
@@ -19,7 +19,7 @@ description_page <- function(description, x) {
       ),
       tags$p(class = "small", paste0(
         "One arm: it is described, nothing is compared. Each mean lies where it says at ",
-        show_share(description$confidence), " on its own, if passes like ",
+        show_share(attr(description, "confidence")), " on its own, if passes like ",
         "these are run again on the same machine."
       ))
     ),

@@ -64,7 +64,7 @@ report_findings <- function(found, checked = NULL) {
 
 strips_html <- function(checked) {
   tags <- htmltools::tags
-  rows <- pass_strips(checked$passes, checked$labels)
+  rows <- pass_strips(checked$passes, labels_of(checked))
   # thousands of passes are read as a table, not as marks
   if (sum(lengths(lapply(rows, `[[`, "pass"))) > 600) {
     return(NULL)

@@ -55,6 +55,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   )
   # what ran as one arm in both is told by its time
   attr(out, "labels")[c("unit", "arms")] <- list("", c(now = "now", before = "before"))
+  attr(out, "question") <- "against"
   attr(out, "changed") <- changed_between(studies)
   attr(out, "levels") <- study_levels(rows, studies, how, primary)
   out

@@ -180,22 +180,6 @@ usual_noise <- function(metric = NULL) {
   if (nrow(rows)) list(low = min(rows$total), high = max(rows$total), studies = length(unique(rows$study)))
 }
 
-#' The same for one arm alone
-#' @noRd
-describe_remembering <- function(x, ...) {
-  out <- describe_passes(x, ...)
-  if (is_study(x) && !is.null(x$sealed)) {
-    known <- try_memory(remembered_rows(x))$got
-    remember_noise(x)
-    out$findings <- bind_findings(out$findings, unlike_before(x, shown_metrics(out), known))
-  }
-  out
-}
-
-shown_metrics <- function(description) {
-  empty_to(description$primary, setdiff(description$values$metric, names(known_sensor_metrics())))
-}
-
 #' Noise and levels of these metrics, held against what is remembered
 #' @noRd
 unlike_before <- function(study, metrics, memory) {

@@ -50,13 +50,7 @@ has_account <- function(x) !is.null(attr(readings_behind(x), "account"))
 
 # the study or the readings that an answer of any kind is about
 asked_behind <- function(x) {
-  if (inherits(x, c("honestmargin_verdicts", "honestmargin_answer"))) {
-    attr(x, "weighed")
-  } else if (inherits(x, c("honestmargin_checked", "honestmargin_description"))) {
-    x$of
-  } else {
-    x
-  }
+  if (inherits(x, "honestmargin_answer")) attr(x, "weighed") else x
 }
 
 account_columns <- function(account) {

@@ -1,15 +1,5 @@
 # What the checks saw, in words and marks.
 
-#' @rdname findings
-#' @export
-findings.honestmargin_checked <- function(x, ..., exploratory = FALSE) {
-  assert_no_dots(...)
-  if (is.null(x$verdicts)) {
-    return(in_words(x$findings))
-  }
-  findings(x$verdicts, exploratory = exploratory)
-}
-
 strip_legend <- ". no finding  - note  ! warning  x failed  o not counted  w warm-up"
 
 #' One mark for each pass, in rows by workload and arm

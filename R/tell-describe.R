@@ -9,8 +9,14 @@ shown_values <- function(x, exploratory = FALSE) {
   }
   asked <- shown_metrics(x)
   # a table of frame logs has thirty numbers; the usual few come first
-  if (is.null(x$primary) && length(asked) > 8) asked <- intersect(c("fps_avg", "low1_mean", "ms_p99", "score"), asked)
+  if (is.null(attr(x, "primary")) && length(asked) > 8) {
+    asked <- intersect(c("fps_avg", "low1_mean", "ms_p99", "score"), asked)
+  }
   values[values$metric %in% asked, , drop = FALSE]
+}
+
+shown_metrics <- function(description) {
+  empty_to(attr(description, "primary"), setdiff(description$values$metric, names(known_sensor_metrics())))
 }
 
 #' Sensors of a description: their mean over passes, and the highest of any

@@ -18,13 +18,6 @@ findings.default <- function(x, ...) {
   in_words(findings_of(x))
 }
 
-#' @rdname findings
-#' @export
-findings.honestmargin_verdicts <- function(x, ..., exploratory = FALSE) {
-  assert_no_dots(...)
-  in_words(of_shown(findings_of(x), x, exploratory))
-}
-
 #' What concerns the rows that are shown
 #'
 #' A table cut down to some workloads or contexts says nothing about the others, and few frames
@@ -53,13 +46,6 @@ of_metrics <- function(found, looked_at) {
   }
   idle <- several[vapply(found$values[several], function(v) !length(v$metrics), NA)]
   found[setdiff(seq_len(nrow(found)), idle), , drop = FALSE]
-}
-
-#' @rdname findings
-#' @export
-findings.honestmargin_description <- function(x, ..., exploratory = FALSE) {
-  assert_no_dots(...)
-  in_words(of_metrics(x$findings, unique(shown_values(x, exploratory)$metric)))
 }
 
 in_words <- function(found) {

@@ -14,9 +14,9 @@
 #' v <- weigh(read_study(demo_study()))
 #' if (requireNamespace("generics", quietly = TRUE)) generics::glance(v)
 #' summary(v)
-#' @exportS3Method generics::tidy
-tidy.honestmargin_verdicts <- function(x, ...) {
-  assert_no_dots(...)
+NULL
+
+verdict_terms <- function(x) {
   rows <- plain_table(x)
   data.frame(
     rows[c("workload", "segment", "context", "metric")],
@@ -72,15 +72,6 @@ tidy_table <- function(x, ...) {
 #' @rdname tidy_answers
 #' @exportS3Method generics::tidy
 tidy.honestmargin_readings <- tidy_table
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_description <- function(x, ...) tidy_table(empty_to(x$values, x$outcomes), ...)
-#' @rdname tidy_answers
-#' @exportS3Method generics::tidy
-tidy.honestmargin_checked <- function(x, ...) {
-  assert_no_dots(...)
-  plain_table(findings(x))
-}
 #' @rdname tidy_answers
 #' @exportS3Method generics::tidy
 tidy.honestmargin_search <- function(x, ...) {

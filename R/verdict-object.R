@@ -17,8 +17,8 @@ new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
   # worded here, when all that is to be told is known
   rows$reason <- format(rows$codes)
   structure(rows,
-    class = c("honestmargin_verdicts", "data.frame"), findings = findings, labels = labels, weighed = of,
-    looks = looks
+    class = c("honestmargin_verdicts", "honestmargin_answer", "data.frame"), question = "verdicts",
+    columns = verdict_columns, findings = findings, labels = labels, weighed = of, looks = looks
   )
 }
 
@@ -43,13 +43,11 @@ verdict_table <- function(rows) {
   if (!all(verdict_columns %in% names(out))) {
     return(plain_table(out))
   }
-  kept <- intersect(c("findings", "labels", "weighed", "otherwise", "batches", "looks", "how"), names(attributes(x)))
+  kept <- c("question", "columns", "findings", "labels", "weighed", "otherwise", "batches", "looks", "how")
+  kept <- intersect(kept, names(attributes(x)))
   attributes(out)[kept] <- attributes(x)[kept]
   out
 }
-
-#' @export
-as.data.frame.honestmargin_verdicts <- function(x, ...) plain_table(x)
 
 #' Is a number judged here, and not only how passes end?
 #' @noRd

@@ -4,9 +4,10 @@
 #'
 #' @param x A study, a readings table, or what [weigh()] made of one.
 #' @param ... Passed to [weigh()] where `x` is not weighed yet: what is judged decides which matters matter.
-#' @return An object of class `honestmargin_checked`, a list: `findings` (codes; [findings()] gives them in words, with
-#'   what to do), `passes` (data frame, one row per pass: `pass`, `part`, `workload`, `context`, `arm`, `block`,
-#'   `outcome`, `role`, `gravest`: the severity of what concerns this pass alone, or `NA`, and `seen`: its codes).
+#' @return An answer (see [as.data.frame.honestmargin_answer()], which gives the findings in words, with what to do, as
+#'   [findings()] does), a list: `passes` (data frame, one row per pass: `pass`, `part`, `workload`, `context`, `arm`,
+#'   `block`, `outcome`, `role`, `gravest`: the severity of what concerns this pass alone, or `NA`, and `seen`: its
+#'   codes).
 #'   Nothing that is found changes a number, but that copies count once.
 #' @section Errors: As [weigh()], but a study that cannot be weighed yet is checked all the same.
 #' @seealso [new_check()] for checks of your own.
@@ -19,13 +20,8 @@ check_passes <- function(x, ...) {
   x <- what_was_weighed(x)
   found <- findings_of(empty_to(verdicts, x))
   passes <- checked_passes(passes_of(x), found)
-  structure(
-    list(
-      findings = found, passes = passes, verdicts = verdicts, labels = plan_labels(if (is_study(x)) x$plan),
-      of = if (is.null(verdicts)) x else attr(verdicts, "weighed")
-    ),
-    class = "honestmargin_checked"
-  )
+  of <- if (is.null(verdicts)) x else attr(verdicts, "weighed")
+  new_answer("check", list(passes = passes), of, findings = found, verdicts = verdicts)
 }
 
 #' The passes that each finding is about: its own, or those that it names in its values
@@ -57,3 +53,23 @@ checked_passes <- function(passes, found) {
   rownames(out) <- NULL
   out
 }
+
+checked_findings <- function(x, exploratory = FALSE) {
+  verdicts <- attr(x, "verdicts")
+  if (is.null(verdicts)) in_words(findings_of(x)) else findings(verdicts, exploratory = exploratory)
+}
+
+register("question", "check",
+  rank = 0.7, title = "What the checks saw", about = "whether these passes can be believed",
+  answer = check_passes, takes = "weighing", findings = checked_findings,
+  tidy = function(x) plain_table(findings(x)), key = "findings",
+  lines = function(x) {
+    found <- checked_findings(x)
+    if (nrow(found)) paste0(found$severity, ": ", placed_messages(found)) else "The checks saw nothing that matters."
+  },
+  line = function(x) {
+    count <- table(factor(checked_findings(x)$severity, severities))
+    count <- count[count > 0]
+    if (length(count)) list_words(mapply(count_of, count, names(count))) else "nothing that matters was seen"
+  }
+)
