@@ -36,28 +36,28 @@ weigh_cost <- function(x, metric = NULL, cost, ..., baseline = NULL, worth = NUL
   plan <- if (is_study(x)) x$plan
   metric <- empty_to(metric, wanted_metrics(x, cost))[1]
   assert_metrics(metric, readings, "metric")
-  how <- how_to_weigh(x, plan, readings, list(baseline = baseline, worth = worth, confidence = confidence))
+  spec <- contrast_spec(x, plan, readings, list(baseline = baseline, worth = worth, confidence = confidence))
   rows <- plain_table(readings)
   rows <- rows[is.na(rows$segment) & is_counted(rows), , drop = FALSE]
   measured <- cost %in% rows$metric
   amount <- if (!measured) amounts_of(x, cost)
   per <- cost_per_pass(rows, metric, cost, amount)
-  worth <- worth_of(metric, how$worth)
+  worth <- worth_of(metric, spec$worth)
   ratio <- plain_table(weigh(per$rows,
-    baseline = how$baseline, worth = if (!is.na(worth)) worth, confidence = how$confidence
+    baseline = spec$baseline, worth = if (!is.na(worth)) worth, confidence = spec$confidence
   ))
   cells <- lapply(list(metric, if (measured) cost), function(id) place_cells(rows, id))
   arms <- stack_rows(lapply(names(cells[[1]]), function(place) {
-    cost_rows(cells[[1]][[place]], cells[[2]][[place]], amount, per$rows, how)
+    cost_rows(cells[[1]][[place]], cells[[2]][[place]], amount, per$rows, spec)
   }))
   power <- empty_to(power, if (measured && identical(rows$unit[match(cost, rows$metric)], "W")) cost)
   new_answer(
     "cost", list(
       ratio = ratio, arms = arms,
-      running = if (!is.null(hours)) running_rows(x, power, hours, kwh, how)
+      running = if (!is.null(hours)) running_rows(x, power, hours, kwh, spec)
     ), if (is_study(x)) x else readings,
     failed = failed_arms(x), metric = metric, cost = cost, unit = per$unit, units = per$units,
-    confidence = how$confidence, better = rows$better[match(metric, rows$metric)]
+    confidence = spec$confidence, better = rows$better[match(metric, rows$metric)]
   )
 }
 
@@ -103,10 +103,10 @@ place_cells <- function(rows, id) {
   })
 }
 
-cost_rows <- function(value, cost, amount, per, how) {
-  arms <- intersect(how$arms, value$arm)
+cost_rows <- function(value, cost, amount, per, spec) {
+  arms <- intersect(spec$arms, value$arm)
   described <- function(rows) {
-    found <- describe_values(rows, arms, how$confidence)
+    found <- describe_values(rows, arms, spec$confidence)
     found[match(arms, found$arm), c("value", "lower", "upper"), drop = FALSE]
   }
   here <- per[per$workload == value$workload[1] & per$context %in% value$context[1], , drop = FALSE]
@@ -120,9 +120,9 @@ cost_rows <- function(value, cost, amount, per, how) {
   three <- described(complete_readings(here))
   on <- unbeaten_arms(
     value, cost, if (!is.null(amount)) stats::setNames(as.list(amount$amount), amount$arm), arms, value$better[1],
-    how$confidence,
+    spec$confidence,
     # as good within what is worth having, and surely cheaper: that beats
-    worth = worth_on_analysis(worth_of(value$metric[1], how$worth), value$scale[1])
+    worth = worth_on_analysis(worth_of(value$metric[1], spec$worth), value$scale[1])
   )
   data.frame(
     workload = value$workload[1], context = value$context[1], arm = arms, value = one$value, value_lower = one$lower,
@@ -131,7 +131,7 @@ cost_rows <- function(value, cost, amount, per, how) {
   )
 }
 
-running_rows <- function(x, power, hours, kwh, how) {
+running_rows <- function(x, power, hours, kwh, spec) {
   if (is.null(power) || is.null(kwh)) {
     abort_needed(
       "what running costs needs a metric in W and the price of a kWh",
@@ -146,10 +146,10 @@ running_rows <- function(x, power, hours, kwh, how) {
   # money follows watts, not percent
   rows$scale <- "absolute"
   rows$segment <- NULL
-  found <- plain_table(weigh(complete_readings(rows), baseline = how$baseline, confidence = how$confidence))
+  found <- plain_table(weigh(complete_readings(rows), baseline = spec$baseline, confidence = spec$confidence))
   price <- tryCatch(amounts_of(x, "price"), honestmargin_error = function(e) NULL)
   extra <- if (!is.null(price)) {
-    price$amount[match(found$arm, price$arm)] - price$amount[match(how$baseline, price$arm)]
+    price$amount[match(found$arm, price$arm)] - price$amount[match(spec$baseline, price$arm)]
   } else {
     NA_real_
   }

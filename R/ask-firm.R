@@ -20,8 +20,8 @@ how_firm <- function(x, ...) {
   x <- what_was_weighed(verdicts)
   plan <- if (is_study(x)) x$plan
   asked <- asked_of_verdicts(verdicts)
-  how <- how_to_weigh(x, plan, readings_of(x), asked, declared_of_verdicts(verdicts))
-  how$words_only <- TRUE
+  spec <- contrast_spec(x, plan, readings_of(x), asked, declared_of_verdicts(verdicts))
+  spec$words_only <- TRUE
   base <- plain_table(verdicts)
   base <- base[base$role == "primary" & base$metric %in% asked$primary, , drop = FALSE]
   readings <- rescale_nonpositive(readings_of(x))
@@ -31,7 +31,7 @@ how_firm <- function(x, ...) {
     pass_choices(x, readings), trim_choices(x, readings), block_choices(readings),
     definition_choices(readings, asked$primary)
   )
-  rows <- lapply(choices, function(choice) firm_rows(base, choice, how))
+  rows <- lapply(choices, function(choice) firm_rows(base, choice, spec))
   out <- stack_rows(rows)
   if (is.null(out)) out <- cbind(base[0, firm_columns], choice = character(), then = character(), agrees = logical())
   new_answer("firm", out, x)
@@ -124,19 +124,19 @@ definition_choices <- function(readings, primary) {
   }), recursive = FALSE)
 }
 
-firm_rows <- function(base, choice, how) {
+firm_rows <- function(base, choice, spec) {
   if (!is.null(choice$workload)) base <- base[base$workload == choice$workload, , drop = FALSE]
   base <- if (is.null(choice$metric)) base else base[base$metric == names(choice$metric), , drop = FALSE]
   # the metric that stands in takes the place of the other in its family, and its worth
   if (!is.null(choice$metric)) {
-    how$primary[how$primary == names(choice$metric)] <- choice$metric
-    how$worth[[choice$metric]] <- how$worth[names(choice$metric)][[1]]
+    spec$primary[spec$primary == names(choice$metric)] <- choice$metric
+    spec$worth[[choice$metric]] <- spec$worth[names(choice$metric)][[1]]
   }
   if (!nrow(base)) {
     return(NULL)
   }
-  readings <- choice$readings[choice$readings$metric %in% how$primary, , drop = FALSE]
-  found <- tryCatch(weigh_cells(readings, how)$verdicts, honestmargin_error = function(e) NULL)
+  readings <- choice$readings[choice$readings$metric %in% spec$primary, , drop = FALSE]
+  found <- tryCatch(weigh_cells(readings, spec)$verdicts, honestmargin_error = function(e) NULL)
   key <- function(v, metric) paste(v$workload, v$segment, v$context, metric, v$arm, v$baseline, sep = "\r")
   metric <- if (is.null(choice$metric)) base$metric else rep(choice$metric, nrow(base))
   then <- found$verdict[match(key(base, metric), key(found, found$metric))]

@@ -36,20 +36,20 @@ weigh_frames <- function(x, ..., baseline = NULL, confidence = NULL, looks = FAL
   if (!is_study(x)) {
     abort_input("a table has no frame logs", todo = "give a study folder whose passes have frame logs")
   }
-  how <- how_to_weigh(x, x$plan, readings_of(x), asked)
+  spec <- contrast_spec(x, x$plan, readings_of(x), asked)
   passes <- x$passes[x$passes$role == "counted" & x$passes$outcome %in% outcomes_well, , drop = FALSE]
-  passes <- passes[!is.na(passes$block) & !passes$workload %in% how$anchors, , drop = FALSE]
+  passes <- passes[!is.na(passes$block) & !passes$workload %in% spec$anchors, , drop = FALSE]
   passes <- passes[has_trace(x, passes, "frames"), , drop = FALSE]
   profiles <- on_all_cores(each_row(passes), function(pass) pass_profile(x, pass))
   able <- lengths(profiles) > 0
-  groups <- profile_groups(passes[able, , drop = FALSE], profiles[able], how)
+  groups <- profile_groups(passes[able, , drop = FALSE], profiles[able], spec)
   if (!length(groups)) {
     abort_input("no two arms have frame logs in the same two blocks", x$folder, "see the traces: honestmargin figure")
   }
   looks <- looks || looked_at(x)
-  alpha <- family_alpha(how$confidence, length(groups))
+  alpha <- family_alpha(spec$confidence, length(groups))
   new_answer("frames", stack_rows(lapply(groups, profile_rows, alpha = alpha, looks = looks)), x,
-    alpha = alpha, confidence = how$confidence
+    alpha = alpha, confidence = spec$confidence
   )
 }
 
@@ -67,9 +67,9 @@ pass_profile <- function(x, pass) {
 }
 
 # one comparison each: the profiles of both arms by block
-profile_groups <- function(passes, profiles, how) {
+profile_groups <- function(passes, profiles, spec) {
   place <- paste(passes$workload, passes$context, sep = "\r")
-  arms <- setdiff(how$arms, how$baseline)
+  arms <- setdiff(spec$arms, spec$baseline)
   groups <- unlist(lapply(unique(place), function(p) {
     lapply(arms, function(arm) {
       by_block <- function(a) {
@@ -79,13 +79,13 @@ profile_groups <- function(passes, profiles, how) {
         })
       }
       one <- by_block(arm)
-      base <- by_block(how$baseline)
+      base <- by_block(spec$baseline)
       shared <- intersect(names(one), names(base))
       if (length(shared) > 1) {
         first <- passes[match(p, place), c("workload", "context"), drop = FALSE]
         list(
-          place = first, arm = arm, baseline = how$baseline,
-          frames = min(vapply(profiles[place == p & passes$arm %in% c(arm, how$baseline)], `[[`, 1L, "frames")),
+          place = first, arm = arm, baseline = spec$baseline,
+          frames = min(vapply(profiles[place == p & passes$arm %in% c(arm, spec$baseline)], `[[`, 1L, "frames")),
           one = do.call(rbind, one[shared]), base = do.call(rbind, base[shared])
         )
       }

@@ -30,14 +30,14 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   asked <- list(
     baseline = empty_to(plan$setting$baseline, order[1]), worth = worth, primary = primary, confidence = confidence
   )
-  how <- how_to_weigh(x, plan, readings, asked)
-  cells <- overall_cells(rescale_nonpositive(readings), how)
+  spec <- contrast_spec(x, plan, readings, asked)
+  cells <- overall_cells(rescale_nonpositive(readings), spec)
   cells <- Filter(function(cell) length(unique(cell$arm)) > 1, cells)
-  held <- vapply(cells, is_held, NA, how = how)
+  held <- vapply(cells, is_held, NA, spec = spec)
   left_out <- stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
   cells <- cells[!held]
   if (!length(cells)) abort_input("nothing here has two arms that can be told apart", todo = "see: honestmargin weigh")
-  rows <- stack_rows(lapply(cells, near_rows, how = how))
+  rows <- stack_rows(lapply(cells, near_rows, spec = spec))
   lacking <- unique(rows$metric[is.na(rows$worth)])
   if (length(lacking)) {
     abort_needed(paste0("name how near the best, in ", lacking[1]), todo = paste0("--near-best ", lacking[1], "=2"))
@@ -53,18 +53,18 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
     nrow(mine) == places && all(mine$near == "yes") && !arm %in% failed$arm
   }, NA)
   new_answer("near", rows, if (is_study(x)) x else readings,
-    confidence = how$confidence, choice = if (any(good)) order[good][1] else NA_character_, order = order,
+    confidence = spec$confidence, choice = if (any(good)) order[good][1] else NA_character_, order = order,
     left_out = left_out,
     failed = failed
   )
 }
 
-near_rows <- function(cell, how) {
-  arms <- intersect(how$arms, cell$arm)
+near_rows <- function(cell, spec) {
+  arms <- intersect(spec$arms, cell$arm)
   place <- as.data.frame(place_of(cell))
-  worth <- worth_of(place$metric, how$worth)
+  worth <- worth_of(place$metric, spec$worth)
   up <- if (cell$better[1] == "lower") -1 else 1
-  level <- 1 - how$confidence^(1 / length(arms))
+  level <- 1 - spec$confidence^(1 / length(arms))
   band <- if (is.na(worth)) NA_real_ else worth_on_analysis(worth, place$scale)
   stack_rows(lapply(arms, function(arm) {
     others <- setdiff(arms, arm)

@@ -42,62 +42,62 @@ weigh_overall <- function(x, ..., baseline = NULL, worth = NULL, primary = NULL,
   }
   plan <- if (is_study(x)) x$plan
   readings <- readings_of(x, asked$primary)
-  how <- how_to_weigh(x, plan, readings, asked, declared)
-  cells <- overall_cells(rescale_nonpositive(readings), how)
-  held <- vapply(cells, is_held, NA, how = how)
+  spec <- contrast_spec(x, plan, readings, asked, declared)
+  cells <- overall_cells(rescale_nonpositive(readings), spec)
+  held <- vapply(cells, is_held, NA, spec = spec)
   free <- cells[!held]
   new_answer(
     "overall", list(
-      best = if (length(how$arms) > 2) best_of_cells(free, how), overall = overall_of_cells(free, how),
-      contexts = contexts_of_cells(free, how),
-      trend = if (has_order(plan, ordered)) trend_of_cells(free, how),
-      plateau = if (has_order(plan, ordered)) plateau_of_cells(free, how),
+      best = if (length(spec$arms) > 2) best_of_cells(free, spec), overall = overall_of_cells(free, spec),
+      contexts = contexts_of_cells(free, spec),
+      trend = if (has_order(plan, ordered)) trend_of_cells(free, spec),
+      plateau = if (has_order(plan, ordered)) plateau_of_cells(free, spec),
       left_out = if (any(held)) stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
     ), if (is_study(x)) x else readings,
-    failed = failed_arms(x), confidence = how$confidence, looks = is_study(x) && looked_at(x)
+    failed = failed_arms(x), confidence = spec$confidence, looks = is_study(x) && looked_at(x)
   )
 }
 
 has_order <- function(plan, ordered) empty_to(ordered, isTRUE(plan$setting$ordered))
 
-overall_of_cells <- function(cells, how) {
+overall_of_cells <- function(cells, spec) {
   groups <- Filter(function(g) length(g) > 1, cells_by(cells, c("metric", "context")))
-  arms <- setdiff(how$arms, how$baseline)
-  alpha <- family_alpha(how$confidence, max(1, length(groups) * length(arms)))
+  arms <- setdiff(spec$arms, spec$baseline)
+  alpha <- family_alpha(spec$confidence, max(1, length(groups) * length(arms)))
   stack_rows(lapply(groups, function(group) {
-    means <- lapply(group, block_matrix, arms = how$arms)
-    stack_rows(lapply(arms, function(arm) overall_row(group, means, arm, how, alpha)))
+    means <- lapply(group, block_matrix, arms = spec$arms)
+    stack_rows(lapply(arms, function(arm) overall_row(group, means, arm, spec, alpha)))
   }))
 }
 
 #' @param means Of each cell of the group, from `block_matrix()`.
 #' @noRd
-overall_row <- function(group, means, arm, how, alpha) {
-  there <- vapply(group, function(cell) all(c(arm, how$baseline) %in% cell$arm), NA)
+overall_row <- function(group, means, arm, spec, alpha) {
+  there <- vapply(group, function(cell) all(c(arm, spec$baseline) %in% cell$arm), NA)
   group <- group[there]
-  d <- differences_by_block(means[there], arm, how$baseline)
-  if (is.null(d)) d <- Filter(length, lapply(group, one_change, arm = arm, baseline = how$baseline))
+  d <- differences_by_block(means[there], arm, spec$baseline)
+  if (is.null(d)) d <- Filter(length, lapply(group, one_change, arm = arm, baseline = spec$baseline))
   k <- if (is.matrix(d)) ncol(d) else length(d)
   if (k < 2) {
     return(NULL)
   }
   found <- overall_change(d, alpha)
   place <- place_of(group[[1]])
-  worth <- worth_of(place$metric, how$worth)
+  worth <- worth_of(place$metric, spec$worth)
   # of two workloads nothing can be said of others
   if (k < 3) found[c("like", "next_one")] <- NA_real_
-  ends <- function(half) to_shown(found$change + c(-1, 1) * half, place$scale)
+  ends <- function(half) interval_about(found$change, half, function(y) to_shown(y, place$scale))
   word <- function(half) {
     range <- ends(half)
-    if (is.na(half)) "no basis" else verdict_word(range[1], range[2], group[[1]]$better[1], worth)
+    if (is.na(half)) "no basis" else verdict_word(range$lower, range$upper, group[[1]]$better[1], worth)
   }
   list2DF(list(
     metric = place$metric, context = place$context, unit = place$unit, scale = place$scale, arm = arm,
-    baseline = how$baseline, workloads = k, blocks = found$blocks, change = to_shown(found$change, place$scale),
-    lower = ends(found$these)[1], upper = ends(found$these)[2], verdict = word(found$these),
-    like_lower = ends(found$like)[1], like_upper = ends(found$like)[2], like_verdict = word(found$like),
-    next_lower = ends(found$next_one)[1], next_upper = ends(found$next_one)[2], p_differ = found$p_differ,
-    differ = c("no", "yes")[1 + (found$p_differ < 1 - how$confidence)], worth = worth,
+    baseline = spec$baseline, workloads = k, blocks = found$blocks, change = to_shown(found$change, place$scale),
+    lower = ends(found$these)$lower, upper = ends(found$these)$upper, verdict = word(found$these),
+    like_lower = ends(found$like)$lower, like_upper = ends(found$like)$upper, like_verdict = word(found$like),
+    next_lower = ends(found$next_one)$lower, next_upper = ends(found$next_one)$upper, p_differ = found$p_differ,
+    differ = c("no", "yes")[1 + (found$p_differ < 1 - spec$confidence)], worth = worth,
     alone = list(list2DF(list(
       workload = vapply(group, function(cell) place_names(list2DF(place_of(cell))), "", USE.NAMES = FALSE)[seq_len(k)],
       change = to_shown(unname(found$workloads), place$scale)

@@ -16,9 +16,9 @@ load_columns <- function(x, out, plan) {
     for (workload in unique(mine$workload)) {
       here <- mine[mine$workload == workload, , drop = FALSE]
       found <- screen_effects(here$value, here$block, levels[here$arm, , drop = FALSE], here$arm)$effects
-      half <- t_reach(0.05, pmax(1, found$df)) * found$se
+      range <- interval_about(found$estimate, t_reach(0.05, pmax(1, found$df)) * found$se)
       at <- match(paste(out$workload, out$option), paste(workload, found$option))
-      blank[!is.na(at), ] <- cbind(found$estimate, found$estimate - half, found$estimate + half)[at[!is.na(at)], ]
+      blank[!is.na(at), ] <- cbind(found$estimate, range$lower, range$upper)[at[!is.na(at)], ]
     }
     blank
   })

@@ -41,25 +41,25 @@ weigh_screen <- function(x, ..., primary = NULL, worth = NULL, confidence = NULL
   }
   checkmate::assert_number(target, lower = 0, finite = TRUE, null.ok = TRUE)
   plan <- x$plan
-  how <- how_to_weigh(x, plan, x$readings, list(primary = primary, worth = worth, confidence = confidence))
-  cells <- overall_cells(rescale_nonpositive(x$readings), how)
+  spec <- contrast_spec(x, plan, x$readings, list(primary = primary, worth = worth, confidence = confidence))
+  cells <- overall_cells(rescale_nonpositive(x$readings), spec)
   if (!length(cells)) abort_input("no counted pass has a value of a primary metric", todo = "see the outcomes")
   k <- length(screen_names(plan))
-  alpha <- family_alpha(how$confidence, length(cells) * k)
+  alpha <- family_alpha(spec$confidence, length(cells) * k)
   singly <- if (!is_together(plan)) plain_table(weigh(x, primary = primary, worth = worth, confidence = confidence))
-  rows <- lapply(cells, function(cell) screen_rows(cell, plan, how, alpha, singly))
+  rows <- lapply(cells, function(cell) screen_rows(cell, plan, spec, alpha, singly))
   out <- stack_rows(rows)
   out <- cbind(out, load_columns(x, out, plan))
   new_answer("screen", out, x,
-    confidence = how$confidence, way = plan$screen$way,
+    confidence = spec$confidence, way = plan$screen$way,
     aliases = if (is_together(plan)) screen_aliases(screen_levels(plan)),
-    target = if (!is.null(target)) lapply(rows, screen_target, target = target, alpha = 1 - how$confidence),
+    target = if (!is.null(target)) lapply(rows, screen_target, target = target, alpha = 1 - spec$confidence),
     levels = stats::setNames(plan$screen$options, screen_names(plan)), folder = x$folder, asked = target,
     findings = x$findings
   )
 }
 
-screen_rows <- function(cell, plan, how, alpha, singly) {
+screen_rows <- function(cell, plan, spec, alpha, singly) {
   levels <- screen_levels(plan)
   cell <- take_rows(cell, which(cell$arm %in% rownames(levels)))
   place <- as.data.frame(place_of(cell))
@@ -74,13 +74,13 @@ screen_rows <- function(cell, plan, how, alpha, singly) {
     )
   }
   up <- if (cell$better[1] == "lower") -1 else 1
-  half <- t_reach(alpha, effects$df) * effects$se
   shown <- function(v) to_shown(v, place$scale)
-  worth <- worth_of(place$metric, how$worth)
+  range <- interval_about(effects$estimate, t_reach(alpha, effects$df) * effects$se, shown)
+  worth <- worth_of(place$metric, spec$worth)
   out <- data.frame(
     place[rep(1, nrow(effects)), ],
     option = effects$option, from = vapply(options, `[[`, "", "from"), to = vapply(options, `[[`, "", "to"),
-    change = shown(effects$estimate), lower = shown(effects$estimate - half), upper = shown(effects$estimate + half),
+    change = shown(effects$estimate), lower = range$lower, upper = range$upper,
     worth = worth, better = cell$better[1], passes = length(cell$y), p_interact = found$p_interact, row.names = NULL
   )
   if (!is.null(singly)) out <- as_weighed(out, singly)
@@ -111,11 +111,11 @@ screen_target <- function(rows, target, alpha) {
     return(NULL)
   }
   found <- options_for(attr(rows, "gain"), attr(rows, "cov"), log1p(target / 100))
-  half <- t_reach(alpha, max(1, attr(rows, "df"))) * found$se
+  shown <- function(v) to_shown(v, "percent")
+  range <- interval_about(found$gain, t_reach(alpha, max(1, attr(rows, "df"))) * found$se, shown)
   list(
     workload = rows$workload[1], metric = rows$metric[1], options = rows$option[found$options],
-    gain = to_shown(found$gain, "percent"), lower = to_shown(found$gain - half, "percent"),
-    upper = to_shown(found$gain + half, "percent"), passes = rows$passes[1]
+    gain = shown(found$gain), lower = range$lower, upper = range$upper, passes = rows$passes[1]
   )
 }
 

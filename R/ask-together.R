@@ -31,21 +31,21 @@ weigh_together <- function(x, claims, ..., baseline = NULL, worth = NULL, confid
   assert_metrics(names(claims), readings, "claims")
   plan <- if (is_study(x)) x$plan
   asked <- list(baseline = baseline, worth = worth, confidence = confidence)
-  how <- how_to_weigh(x, plan, readings, asked, list(looks = is_study(x) && looked_at(x)))
-  lacking <- setdiff(names(claims)[claims == "as_good"], names(how$worth))
+  spec <- contrast_spec(x, plan, readings, asked, list(looks = is_study(x) && looked_at(x)))
+  lacking <- setdiff(names(claims)[claims == "as_good"], names(spec$worth))
   if (length(lacking)) {
     abort_needed(paste0("name the worth of ", lacking[1]), todo = paste0("--worth ", lacking[1], "=2"))
   }
   # each claim alone and one-sided: a two-sided interval at twice the level. Claims of one arm share no level, but arms
   # do: with five of them 15 % of studies would name one falsely
-  arms <- max(1, length(setdiff(how$arms, how$baseline)))
-  level <- family_alpha(how$confidence, arms)
-  overall <- how$confidence
-  how$confidence <- 1 - 2 * level
-  how$primary <- character()
-  how$listed <- union(how$listed, names(claims))
+  arms <- max(1, length(setdiff(spec$arms, spec$baseline)))
+  level <- family_alpha(spec$confidence, arms)
+  overall <- spec$confidence
+  spec$confidence <- 1 - 2 * level
+  spec$primary <- character()
+  spec$listed <- union(spec$listed, names(claims))
   passes <- if (is_study(x)) x$passes else passes_of(readings)
-  rows <- plain_table(weigh_all(rescale_nonpositive(readings), passes, how)$verdicts)
+  rows <- plain_table(weigh_all(rescale_nonpositive(readings), passes, spec)$verdicts)
   rows <- rows[rows$metric %in% names(claims) & is.na(rows$segment), , drop = FALSE]
   rows <- rows[!cannot_be_fewer(rows, claims), , drop = FALSE]
   new_answer("together", claim_rows(rows, claims), if (is_study(x)) x else readings,

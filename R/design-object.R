@@ -38,11 +38,18 @@ estimate <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) U
 #' passes, or minutes), where events are counted;
 #'   `amount` in a pass that is touched at all and `untouched` passes, where an arm never was; `extra`, added to the
 #'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so.
-#' @return A list of columns.
+#' @return An object of class `honestmargin_estimate`, a list of columns.
 #' @noRd
 new_estimate <- function(...) {
   given <- list(...)
-  c(given, estimate_defaults[setdiff(names(estimate_defaults), names(given))])
+  stopifnot(
+    c("estimate", "se", "units") %in% names(given), given$se >= 0 | is.na(given$se),
+    given$df > 0 | is.na(given$df), given$units >= 1 | is.na(given$units)
+  )
+  structure(
+    c(given, estimate_defaults[setdiff(names(estimate_defaults), names(given))]),
+    class = "honestmargin_estimate"
+  )
 }
 
 estimate_defaults <- list(

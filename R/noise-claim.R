@@ -34,11 +34,12 @@ claim_interval <- function(from, to, passes, spread, rounded, alpha) {
     if (told) welch_df(c(part[[1]][i], part[[2]][i]), c(passes[[1]][i], passes[[2]][i]), alpha) else NA_real_
   }, 1)
   reach <- t_reach(alpha, df) * se
-  smallest <- log(to - rounded / 2) - log(from + rounded / 2) - reach
-  largest <- log(to + rounded / 2) - log(from - rounded / 2) + reach
+  range <- new_interval(
+    log(to - rounded / 2) - log(from + rounded / 2) - reach, log(to + rounded / 2) - log(from - rounded / 2) + reach
+  )
   data.frame(
-    spread_from = spread[[1]], spread_to = spread[[2]], lower = 100 * expm1(smallest), upper = 100 * expm1(largest),
-    stands = smallest > 0 | largest < 0
+    spread_from = spread[[1]], spread_to = spread[[2]], lower = 100 * expm1(range$lower),
+    upper = 100 * expm1(range$upper), stands = range$lower > 0 | range$upper < 0
   )
 }
 

@@ -43,12 +43,12 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
     )
   }
   primary <- assert_metrics(primary, rows, "primary", plan_primary(now$plan))
-  how <- list(
+  spec <- list(
     worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
     confidence = empty_to(confidence, now$plan$confidence), arm = arm,
     memory = rows_of_others(memory, studies), one_day = length(unique(vapply(studies, study_date, ""))) == 1
   )
-  cells <- against_cells(rows, how, primary, length(studies))
+  cells <- against_cells(rows, spec, primary, length(studies))
   out <- new_verdicts(cells,
     bind_findings(changed_findings(studies), attr(now$readings, "findings")),
     labels = plan_labels(now$plan), of = now
@@ -57,7 +57,7 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   attr(out, "labels")[c("unit", "arms")] <- list("", c(now = "now", before = "before"))
   attr(out, "question") <- "against"
   attr(out, "changed") <- changed_between(studies)
-  attr(out, "levels") <- study_levels(rows, studies, how, primary)
+  attr(out, "levels") <- study_levels(rows, studies, spec, primary)
   out
 }
 
@@ -86,9 +86,9 @@ rows_of_study <- function(study, k, arm) {
   r
 }
 
-against_cells <- function(rows, how, primary, now) {
+against_cells <- function(rows, spec, primary, now) {
   sensors <- names(known_sensor_metrics())
-  judged <- rows[!rows$workload %in% how$anchor, , drop = FALSE]
+  judged <- rows[!rows$workload %in% spec$anchor, , drop = FALSE]
   cells <- split_in_order(seq_len(nrow(judged)), judged$workload, judged$context, judged$metric)
   cells <- Filter(function(at) all(c(TRUE, FALSE) %in% (judged$study[at] == now)), cells)
   if (!length(cells)) {
@@ -104,7 +104,7 @@ against_cells <- function(rows, how, primary, now) {
     cell$number <- i
     cell
   })
-  parts <- lapply(cells, against_columns, rows = rows, how = how)
+  parts <- lapply(cells, against_columns, rows = rows, spec = spec)
   verdict_table(tell_contrasts(judge_contrasts(bind_contrasts(list(parts)), NULL), cells, looks = FALSE))
 }
 
@@ -119,22 +119,22 @@ against_cell <- function(mine, family, primary) {
   )
 }
 
-against_columns <- function(cell, rows, how) {
+against_columns <- function(cell, rows, spec) {
   first <- cell$first
-  anchor <- rows[rows$workload %in% how$anchor & rows$metric == first$metric & rows$context %in% first$context, ]
+  anchor <- rows[rows$workload %in% spec$anchor & rows$metric == first$metric & rows$context %in% first$context, ]
   anchor$y <- to_analysis(anchor$value, first$scale)
-  spread <- function(anchor = NULL) if (NROW(how$memory)) spread_of_days(how$memory, first, anchor, how$one_day)
+  spread <- function(anchor = NULL) if (NROW(spec$memory)) spread_of_days(spec$memory, first, anchor, spec$one_day)
   anchored <- nrow(anchor) > 0
-  alpha <- family_alpha(how$confidence, cell$family)
-  found <- estimate_against(cell$counted, if (anchored) anchor, how$steady,
+  alpha <- family_alpha(spec$confidence, cell$family)
+  found <- estimate_against(cell$counted, if (anchored) anchor, spec$steady,
     days = spread(), apart = if (anchored) spread(anchor$workload[1]), alpha = alpha
   )
   set <- list(arms = "now", baseline = "before", place = 1)
   if (!is.null(found$why)) {
-    return(contrast_columns(set, 1, cell, how, NA_character_, why = list(found$why)))
+    return(contrast_columns(set, 1, cell, spec, NA_character_, why = list(found$why)))
   }
   e <- bear_at_hand(found[setdiff(names(found), c("unit", "said"))], alpha)
-  contrast_columns(set, 1, cell, how, found$unit, e, said = list(list(found$said)))
+  contrast_columns(set, 1, cell, spec, found$unit, e, said = list(list(found$said)))
 }
 
 study_name <- function(study) {
@@ -173,16 +173,16 @@ changed_findings <- function(studies) {
 
 #' The level of each study over time, and where it changed by more than studies differ by themselves
 #' @noRd
-study_levels <- function(rows, studies, how, primary) {
+study_levels <- function(rows, studies, spec, primary) {
   rows <- rows[if (is.null(primary)) !rows$metric %in% names(known_sensor_metrics()) else rows$metric %in% primary, ]
   rows$arm <- as.character(rows$study)
-  out <- describe_values(rows, as.character(seq_along(studies)), how$confidence)
+  out <- describe_values(rows, as.character(seq_along(studies)), spec$confidence)
   out$study <- vapply(studies, study_name, "")[as.integer(out$arm)]
   out$at <- vapply(studies, study_date, "")[as.integer(out$arm)]
   out$change_point <- FALSE
   for (at in split(seq_len(nrow(out)), cell_key(out))) {
     at <- at[order(as.integer(out$arm[at]))]
-    out$change_point[at] <- change_points(to_analysis(out$value[at], out$scale[at[1]]), how$confidence)
+    out$change_point[at] <- change_points(to_analysis(out$value[at], out$scale[at[1]]), spec$confidence)
   }
   out[c(
     "study", "at", "workload", "context", "metric", "unit", "scale", "better", "passes", "value", "lower", "upper",

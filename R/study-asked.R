@@ -3,16 +3,16 @@
 #' How passes are weighed
 #'
 #' @param x A study or readings. @param plan,asked,declared As in `weigh_once()`. @param readings Those of `x`.
-#' @return The list `how` of `weigh_cells()`.
+#' @return From `new_contrast_spec()`.
 #' @noRd
-how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
+contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) {
   planned <- if (!is.null(plan)) plan_arms(plan)
   arms <- arm_order(c(readings$arm, planned), planned)
   baseline <- show_exact(empty_to(asked$baseline, empty_to(plan$setting$baseline, attr(readings, "said_baseline"))), 15)
   assert_baseline(baseline, arms, readings)
   # how a metric is told decides which worth is its own
   scaled <- rescale_nonpositive(readings)
-  how <- list(
+  new_contrast_spec(
     baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), scaled),
     steady = isTRUE(declared$steady), stored = declared$noise, looks = isTRUE(declared$looks),
     most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, plan),
@@ -28,8 +28,6 @@ how_to_weigh <- function(x, plan, readings, asked = list(), declared = list()) {
     segments = if (is.null(plan)) no_segments() else plan_segments(plan),
     beside = if (!is.null(plan)) names(known_sensor_metrics())
   )
-  checkmate::assert_number(how$confidence, lower = 0.5, upper = 0.9999)
-  how
 }
 
 #' The pairs that are compared, where not all with the baseline

@@ -1,10 +1,10 @@
 # Which arms could be the best, of each workload and over all of them.
 
-best_of_cells <- function(cells, how) {
-  together <- lapply(cells_by(cells, c("metric", "context")), join_workloads, how = how)
+best_of_cells <- function(cells, spec) {
+  together <- lapply(cells_by(cells, c("metric", "context")), join_workloads, spec = spec)
   stack_rows(lapply(c(cells, Filter(length, together)), function(cell) {
     place <- place_of(cell)
-    set <- best_set(cell, how$arms, cell$better[1], how$confidence)
+    set <- best_set(cell, spec$arms, cell$better[1], spec$confidence)
     set$at_least <- behind_by(set$at_least, place$scale, cell$better[1])
     set$mean <- from_analysis(set$mean, place$scale)
     set$identical <- length(unique(cell$value)) == 1
@@ -13,8 +13,8 @@ best_of_cells <- function(cells, how) {
 }
 
 # the mean over workloads in every block that has all of them: a workload of its own
-join_workloads <- function(cells, how) {
-  arms <- intersect(how$arms, unlist(lapply(cells, `[[`, "arm")))
+join_workloads <- function(cells, spec) {
+  arms <- intersect(spec$arms, unlist(lapply(cells, `[[`, "arm")))
   each <- lapply(cells, block_matrix, arms = arms)
   if (length(cells) < 2 || any(lengths(each) == 0)) {
     return(NULL)

@@ -28,12 +28,13 @@ cells_by <- function(cells, columns) {
 }
 
 # the cells that are judged: primary metrics, whole passes where there are any
-overall_cells <- function(readings, how) {
+overall_cells <- function(readings, spec) {
   rows <- plain_table(readings)
-  rows <- rows[is_counted(rows) & rows$better != "none" & !rows$workload %in% how$anchors, , drop = FALSE]
+  rows <- rows[is_counted(rows) & rows$better != "none" & !rows$workload %in% spec$anchors, , drop = FALSE]
   whole <- unique(rows$workload[is.na(rows$segment)])
   rows <- rows[is.na(rows$segment) | !rows$workload %in% whole, , drop = FALSE]
-  rows <- rows[if (is.null(how$primary)) !rows$metric %in% how$beside else rows$metric %in% how$primary, , drop = FALSE]
+  judged <- if (is.null(spec$primary)) !rows$metric %in% spec$beside else rows$metric %in% spec$primary
+  rows <- rows[judged, , drop = FALSE]
   at <- split_in_order(seq_len(nrow(rows)), rows$workload, rows$segment, rows$context, rows$metric)
   lapply(at, function(i) {
     cell <- take_rows(rows, i)
@@ -45,11 +46,11 @@ overall_cells <- function(readings, how) {
 place_of <- function(cell) lapply(cell[c("workload", "segment", "context", "metric", "unit", "scale")], `[`, 1)
 
 # does a limiter hide this metric of any two arms here?
-is_held <- function(cell, how) {
-  arms <- intersect(how$arms, cell$arm)
+is_held <- function(cell, spec) {
+  arms <- intersect(spec$arms, cell$arm)
   value <- vapply(arms, function(a) mean(cell$value[cell$arm == a]), 1)
   any(vapply(arms, function(a) {
     row <- c(place_of(cell), list(arm = a, baseline = a, arm_value = value[[a]], baseline_value = value[[a]]))
-    any(held_sides(row, how$ceilings)$touched)
+    any(held_sides(row, spec$ceilings)$touched)
   }, NA))
 }

@@ -1,32 +1,33 @@
 # Is the change the same in every context?
 
-contexts_of_cells <- function(cells, how) {
+contexts_of_cells <- function(cells, spec) {
   groups <- Filter(function(g) length(g) > 1, cells_by(cells, c("workload", "segment", "metric")))
-  arms <- setdiff(how$arms, how$baseline)
+  arms <- setdiff(spec$arms, spec$baseline)
   pairs <- lapply(groups, function(g) utils::combn(length(g), 2, simplify = FALSE))
-  alpha <- family_alpha(how$confidence, max(1, sum(lengths(pairs)) * length(arms)))
+  alpha <- family_alpha(spec$confidence, max(1, sum(lengths(pairs)) * length(arms)))
   stack_rows(Map(function(group, pairs) {
     stack_rows(lapply(pairs, function(at) {
-      stack_rows(lapply(arms, function(arm) context_row(group[[at[1]]], group[[at[2]]], arm, how, alpha)))
+      stack_rows(lapply(arms, function(arm) context_row(group[[at[1]]], group[[at[2]]], arm, spec, alpha)))
     }))
   }, groups, pairs))
 }
 
-context_row <- function(one, other, arm, how, alpha) {
-  two <- c(arm, how$baseline)
+context_row <- function(one, other, arm, spec, alpha) {
+  two <- c(arm, spec$baseline)
   if (!all(two %in% one$arm) || !all(two %in% other$arm)) {
     return(NULL)
   }
   only <- function(cell) take_rows(cell, which(cell$arm %in% two))
-  found <- change_between(only(one), only(other), arm, how$baseline)
+  found <- change_between(only(one), only(other), arm, spec$baseline)
   place <- place_of(one)
-  worth <- worth_of(place$metric, how$worth)
-  range <- to_shown(found$estimate + c(-1, 1) * t_reach(alpha, found$df) * found$se, place$scale)
+  worth <- worth_of(place$metric, spec$worth)
+  half <- t_reach(alpha, found$df) * found$se
+  range <- interval_about(found$estimate, half, function(y) to_shown(y, place$scale))
   data.frame(
-    as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = how$baseline,
+    as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = spec$baseline,
     context = place$context, other = other$context[1], change = to_shown(found$estimate, place$scale),
-    lower = range[1], upper = range[2], worth = worth,
-    verdict = if (is.na(range[1])) "no basis" else verdict_word(range[1], range[2], one$better[1], worth),
+    lower = range$lower, upper = range$upper, worth = worth,
+    verdict = if (is.na(half)) "no basis" else verdict_word(range$lower, range$upper, one$better[1], worth),
     same_blocks = found$same_blocks
   )
 }

@@ -1,9 +1,9 @@
 # Settings whose values have an order: the trend of every workload, and its plateau.
 
-trend_of_cells <- function(cells, how) {
-  alpha <- family_alpha(how$confidence, max(1, length(cells)))
+trend_of_cells <- function(cells, spec) {
+  alpha <- family_alpha(spec$confidence, max(1, length(cells)))
   stack_rows(lapply(cells, function(cell) {
-    arms <- intersect(how$arms, cell$arm)
+    arms <- intersect(spec$arms, cell$arm)
     scale <- arm_scale(arms)
     y <- block_matrix(cell, arms)
     y <- if (!is.null(y)) y[stats::complete.cases(y), , drop = FALSE]
@@ -12,20 +12,21 @@ trend_of_cells <- function(cells, how) {
     }
     found <- trend_of(y, scale$x)
     place <- place_of(cell)
-    range <- to_shown(found$estimate + c(-1, 1) * t_reach(alpha, found$df) * found$se, place$scale)
+    half <- t_reach(alpha, found$df) * found$se
+    range <- interval_about(found$estimate, half, function(y) to_shown(y, place$scale))
     data.frame(
       place,
-      step = scale$step, blocks = found$units, change = to_shown(found$estimate, place$scale), lower = range[1],
-      upper = range[2], verdict = verdict_word(range[1], range[2], cell$better[1], NA)
+      step = scale$step, blocks = found$units, change = to_shown(found$estimate, place$scale),
+      lower = range$lower, upper = range$upper, verdict = verdict_word(range$lower, range$upper, cell$better[1], NA)
     )
   }))
 }
 
-plateau_of_cells <- function(cells, how) {
+plateau_of_cells <- function(cells, spec) {
   stack_rows(lapply(cells, function(cell) {
     place <- place_of(cell)
-    arms <- intersect(how$arms, cell$arm)
-    worth <- worth_of(place$metric, how$worth)
+    arms <- intersect(spec$arms, cell$arm)
+    worth <- worth_of(place$metric, spec$worth)
     if (is.null(arm_scale(arms)) || is.na(worth) || worth <= 0) {
       return(NULL)
     }

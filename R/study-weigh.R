@@ -129,15 +129,15 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
   given <- if (is_study(x)) x else readings_of(x, asked$primary, asked$baseline)
   x <- if (with_excluded) counting_excluded(given) else given
   readings <- readings_of(x)
-  how <- how_to_weigh(x, plan, readings, asked, declared)
+  spec <- contrast_spec(x, plan, readings, asked, declared)
   readings <- rescale_nonpositive(readings)
   passes <- passes_of(x)
-  assert_judged(how$primary, readings)
-  cells <- weigh_all(readings, passes, how)
+  assert_judged(spec$primary, readings)
+  cells <- weigh_all(readings, passes, spec)
   if (is.null(cells$verdicts)) {
     abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
   }
-  excluded <- if (!with_excluded) with_exclusions(readings, passes, cells$verdicts, how)
+  excluded <- if (!with_excluded) with_exclusions(readings, passes, cells$verdicts, spec)
   new_verdicts(
     empty_to(excluded$verdicts, cells$verdicts),
     bind_findings(
@@ -146,34 +146,34 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
       if (is_study(x)) x$findings else table_findings(readings, cells$verdicts),
       attr(readings, "findings"),
-      if (how$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
+      if (spec$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
-    labels = plan_labels(plan), of = given, looks = how$looks
+    labels = plan_labels(plan), of = given, looks = spec$looks
   )
 }
 
 #' Readings and outcomes, of one family
 #' @noRd
-weigh_all <- function(readings, passes, how, endings = outcome_cells(passes, readings, how)) {
+weigh_all <- function(readings, passes, spec, endings = outcome_cells(passes, readings, spec)) {
   if (is.null(endings)) {
-    return(weigh_cells(readings, how))
+    return(weigh_cells(readings, spec))
   }
   compared <- compared_arms(
-    passes[tried(passes), , drop = FALSE], split(endings, seq_len(nrow(endings))), how
+    passes[tried(passes), , drop = FALSE], split(endings, seq_len(nrow(endings))), spec
   )
   primary <- endings$role == "primary"
-  how$beyond <- count_contrasts(compared[primary])
+  spec$beyond <- count_contrasts(compared[primary])
   # where outcomes stand for a place that gave no number, there is nothing else to weigh
   silent <- paste(endings$workload, endings$context)[primary & endings$metric == "failed"]
   valued <- paste(readings$workload, readings$context)
   valued <- valued %in% valued[!is.na(readings$value)] | !valued %in% silent
-  cells <- weigh_cells(readings[valued, , drop = FALSE], how)
-  ended <- weigh_outcomes(passes, endings, compared, how, cells$family)
+  cells <- weigh_cells(readings[valued, , drop = FALSE], spec)
+  ended <- weigh_outcomes(passes, endings, compared, spec, cells$family)
   cells$verdicts <- stack_verdicts(cells$verdicts, ended)
   if (is.null(cells$verdicts)) {
     return(cells)
   }
-  cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (how$planned) how$arms))
+  cells$verdicts <- add_failures_elsewhere(cells$verdicts, count_outcomes(passes, if (spec$planned) spec$arms))
   cells
 }
 
@@ -193,16 +193,16 @@ counted_findings <- function(given) {
 }
 
 # what the excluded passes would have said, where there are any: the verdicts carry it
-with_exclusions <- function(readings, passes, verdicts, how) {
+with_exclusions <- function(readings, passes, verdicts, spec) {
   if (!any(passes$role == "excluded")) {
     return(list(verdicts = verdicts, findings = NULL))
   }
   primary <- which(verdicts$role == "primary")
   readings <- counting_excluded(readings)
   passes <- counting_excluded(passes)
-  endings <- outcome_cells(passes, readings, how)
+  endings <- outcome_cells(passes, readings, spec)
   judged <- readings$metric %in% verdicts$metric[primary]
-  with <- weigh_all(readings[judged, , drop = FALSE], passes, how, endings)$verdicts
+  with <- weigh_all(readings[judged, , drop = FALSE], passes, spec, endings)$verdicts
   key <- function(v) paste(cell_key(v), v$arm, v$baseline, sep = "\r")
   now <- with$verdict[match(key(verdicts), key(with))]
   moved <- primary[which((now != verdicts$verdict)[primary])]

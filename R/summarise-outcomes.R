@@ -17,9 +17,9 @@ fell <- function(passes) tried(passes) & !passes$outcome %in% outcomes_well
 #' @references Clopper and Pearson (1934), Biometrika 26, 404-413.
 #' @noRd
 share_limits <- function(x, n, alpha) {
-  list(
-    lower = ifelse(x == 0, 0, stats::qbeta(alpha / 2, x, n - x + 1)),
-    upper = ifelse(x == n, 1, stats::qbeta(1 - alpha / 2, x + 1, n - x))
+  new_interval(
+    ifelse(x == 0, 0, stats::qbeta(alpha / 2, x, n - x + 1)),
+    ifelse(x == n, 1, stats::qbeta(1 - alpha / 2, x + 1, n - x))
   )
 }
 
@@ -29,7 +29,7 @@ share_limits <- function(x, n, alpha) {
 #' @references Garwood (1936), Biometrika 28, 437-442.
 #' @noRd
 rate_limits <- function(x, hours, alpha) {
-  list(lower = stats::qgamma(alpha / 2, x) / hours, upper = stats::qgamma(1 - alpha / 2, x + 1) / hours)
+  new_interval(stats::qgamma(alpha / 2, x) / hours, stats::qgamma(1 - alpha / 2, x + 1) / hours)
 }
 
 #' What is still possible, told of one arm alone: none seen (or none that held) leaves one side only

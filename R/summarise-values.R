@@ -46,9 +46,7 @@ known_to <- function(y, boot, confidence) {
   booted <- length(units) < length(y)
   n <- length(units)
   half <- if (n > 1) t_reach(1 - confidence, n - 1) * stats::sd(units) / sqrt(n) else NA_real_
-  list(
-    mean = mean(units), lower = mean(units) - half, upper = mean(units) + half, unit = if (booted) "boot" else "pass"
-  )
+  c(list(mean = mean(units)), interval_about(mean(units), half), list(unit = if (booted) "boot" else "pass"))
 }
 
 independent_values <- function(y, boot) {

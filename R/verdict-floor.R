@@ -24,10 +24,12 @@ floor_limits <- function(y, group, level, alpha) {
   spread <- stats::sd(units)
   inside <- if (is.null(group)) 0 else within_variance(y, group)
   half <- t_reach(alpha, n - 1) * sqrt(c(spread^2 / n, spread^2 * (1 + 1 / n) + inside))
-  list(
-    mean = mean, lower = mean - half[1], upper = mean + half[1], next_lower = min(mean - half[2], y),
-    next_upper = max(mean + half[2], y), more = passes_to_place(abs(mean - level), spread, alpha)
-  )
+  # the next one may be as any that was seen
+  next_one <- interval_about(mean, half[2])
+  c(list(mean = mean), interval_about(mean, half[1]), list(
+    next_lower = min(next_one$lower, y), next_upper = max(next_one$upper, y),
+    more = passes_to_place(abs(mean - level), spread, alpha)
+  ))
 }
 
 # what a single pass varies by that a mean of its group does not

@@ -14,12 +14,33 @@ verdict_columns <- c(
 #' @noRd
 new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
   stopifnot(all(verdict_columns %in% names(rows)))
+  assert_possible(rows)
   # worded here, when all that is to be told is known
   rows$reason <- format(rows$codes)
   structure(rows,
     class = c("honestmargin_verdicts", "honestmargin_answer", "data.frame"), question = "verdicts",
     columns = verdict_columns, findings = findings, labels = labels, weighed = of, looks = looks
   )
+}
+
+#' Refuse verdicts that their own intervals deny, whoever made them
+#' @noRd
+assert_possible <- function(rows) {
+  range <- new_interval(rows$lower, rows$upper)
+  falls <- rows$better == "lower"
+  worst <- ifelse(falls, -range$upper, range$lower)
+  best <- ifelse(falls, -range$lower, range$upper)
+  wrong <- which(!rows$verdict %in% verdict_words |
+    (rows$verdict %in% c("gain", "clear gain") & !(worst > 0) %in% TRUE) |
+    (rows$verdict %in% c("loss", "clear loss") & !(best < 0) %in% TRUE) |
+    (rows$verdict == "negligible" & !(worst >= -rows$worth & best <= rows$worth) %in% TRUE))
+  if (length(wrong)) {
+    one <- rows[wrong[1], ]
+    stop("a verdict that cannot be: ", one$verdict, " of ", one$arm, " in ", one$workload, ", ", one$metric, " from ",
+      one$lower, " to ", one$upper,
+      call. = FALSE
+    )
+  }
 }
 
 #' Comparisons that were judged, as one table

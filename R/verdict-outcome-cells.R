@@ -5,24 +5,24 @@
 #' Where no pass of a place gave a number, how they ended is what is judged. Elsewhere outcomes are judged
 #' where they are named, and looked at where a pass failed.
 #' @param passes All passes. @param readings Their readings.
-#' @param how As in `weigh_cells()`, and `listed`: metrics that the plan names.
+#' @param spec As in `weigh_cells()`, and `listed`: metrics that the plan names.
 #' @return Data frame: `workload`, `context`, `metric`, `role`; `NULL` where nothing failed, nothing of the kind is
 #'   named and every place has numbers.
 #' @noRd
-outcome_cells <- function(passes, readings, how) {
-  passes <- passes[tried(passes) & !passes$workload %in% how$anchors, , drop = FALSE]
+outcome_cells <- function(passes, readings, spec) {
+  passes <- passes[tried(passes) & !passes$workload %in% spec$anchors, , drop = FALSE]
   key <- function(rows) paste(rows$workload, rows$context, sep = "\r")
   place <- key(passes)
   first <- which(!duplicated(place))
   # sensors are recorded whether or not anybody asked
-  asked <- readings$metric %in% how$primary | !readings$metric %in% how$beside
+  asked <- readings$metric %in% spec$primary | !readings$metric %in% spec$beside
   judged <- asked & readings$better != "none" & !is.na(readings$value)
   silent <- !place[first] %in% key(readings)[judged]
-  named <- any(names(known_outcome_metrics()) %in% c(how$primary, how$listed))
+  named <- any(names(known_outcome_metrics()) %in% c(spec$primary, spec$listed))
   if (!named && !any(silent) && !any(fell(passes))) {
     return(NULL)
   }
-  silent <- silent & !any(names(known_outcome_metrics()) %in% how$primary)
+  silent <- silent & !any(names(known_outcome_metrics()) %in% spec$primary)
   failing <- place[first] %in% place[fell(passes)]
   longer <- vapply(place[first], function(p) longest_exposure(passes[place == p, , drop = FALSE]), 1)
   uneven <- longer > 1.1
@@ -30,8 +30,8 @@ outcome_cells <- function(passes, readings, how) {
   cells <- lapply(names(known_outcome_metrics()), function(id) {
     of_share <- id == "failed"
     # where only ends are judged and one arm was tried far longer, a share of passes says little and the rate is asked
-    must <- id %in% how$primary | (silent & (of_share | (failing & far_longer)))
-    may <- id %in% how$listed | (failing & (of_share | uneven))
+    must <- id %in% spec$primary | (silent & (of_share | (failing & far_longer)))
+    may <- id %in% spec$listed | (failing & (of_share | uneven))
     data.frame(
       passes[first, c("workload", "context"), drop = FALSE],
       metric = rep(id, length(first)), role = ifelse(must, "primary", ifelse(may, "exploratory", NA_character_))
@@ -55,7 +55,7 @@ longest_exposure <- function(passes) {
 #' @param compared From `compared_arms()`.
 #' @return Data frame of verdicts, or `NULL`.
 #' @noRd
-weigh_outcomes <- function(passes, cells, compared, how, family) {
+weigh_outcomes <- function(passes, cells, compared, spec, family) {
   columns <- c("workload", "context", "arm", "block", "boot", "order", "seconds", "outcome", "role", "part")
   passes <- take_rows(passes[columns], which(tried(passes)))
   passes$fell <- fell(passes)
@@ -63,34 +63,34 @@ weigh_outcomes <- function(passes, cells, compared, how, family) {
   place <- paste(cells$workload, cells$context, sep = "\r")
   # both metrics of a place rest on the same counts
   counted <- lapply(stats::setNames(nm = unique(place)), function(p) {
-    count_place(take_rows(passes, empty_to(here[[p]], integer())), compared[[match(p, place)]], how)
+    count_place(take_rows(passes, empty_to(here[[p]], integer())), compared[[match(p, place)]], spec)
   })
   seen <- unlist(lapply(seq_len(nrow(cells)), function(i) {
     lapply(counted[[place[i]]], function(s) c(list(cell = i), s))
   }), recursive = FALSE)
-  if (length(seen)) outcome_rows(seen, cells, how, family)
+  if (length(seen)) outcome_rows(seen, cells, spec, family)
 }
 
-count_place <- function(rows, compared, how) {
-  unlist(lapply(compared, count_set, rows = rows, how = how), recursive = FALSE)
+count_place <- function(rows, compared, spec) {
+  unlist(lapply(compared, count_set, rows = rows, spec = spec), recursive = FALSE)
 }
 
-count_set <- function(set, rows, how) {
+count_set <- function(set, rows, spec) {
   # arms without a pass have none of each
   of_arm <- split(seq_along(rows$arm), factor(rows$arm, unique(c(set$arms, set$baseline, rows$arm))))
   cell <- list(question = "1")
   questions <- new.env(parent = emptyenv())
-  how$baseline <- set$baseline
+  spec$baseline <- set$baseline
   crossed <- fully_crossed(rows)
   each <- count_passes(rows, of_arm)
   lapply(set$arms, function(arm) {
-    counted <- counts_of_two(each, arm, how$baseline)
-    lacking <- c(arm, how$baseline)[counted$passes == 0]
+    counted <- counts_of_two(each, arm, spec$baseline)
+    lacking <- c(arm, spec$baseline)[counted$passes == 0]
     if (length(lacking)) {
       counted$why <- new_code("no_reading", arm = lacking[1])
     } else if (!crossed) {
-      two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[how$baseline]])))
-      counted <- count_contrast(counted, two, arm, cell, how, questions)
+      two <- take_rows(rows, sort(c(of_arm[[arm]], of_arm[[spec$baseline]])))
+      counted <- count_contrast(counted, two, arm, cell, spec, questions)
     }
     counted
   })
@@ -125,11 +125,11 @@ counts_of_two <- function(each, arm, baseline) {
 #' One contrast that is not in blocks: what stands in the way, or failures and tries in groups of passes
 #' @param out From `counts_of_two()`. @param two Passes of both arms.
 #' @noRd
-count_contrast <- function(out, two, arm, cell, how, questions) {
-  base <- how$baseline
-  design <- design_of(two, arm, base, cell, how, questions)
-  if (design$kind == "stints" && !how$steady || identical(design$why$code, "one_group")) {
-    out$why <- no_basis_code(design$why, two, how)
+count_contrast <- function(out, two, arm, cell, spec, questions) {
+  base <- spec$baseline
+  design <- design_of(two, arm, base, cell, spec, questions)
+  if (design$kind == "stints" && !spec$steady || identical(design$why$code, "one_group")) {
+    out$why <- no_basis_code(design$why, two, spec)
   } else if (design$kind == "groups" || design$unit %in% "boot") {
     out <- count_groups(out, two, design, arm, base)
   }

@@ -2,7 +2,7 @@
 
 #' @param seen List of what `count_contrast()` gave, each with the row of `cells` it is for.
 #' @noRd
-outcome_rows <- function(seen, cells, how, family) {
+outcome_rows <- function(seen, cells, spec, family) {
   number <- vapply(seen, function(s) as.numeric(c(s$passes, s$fell, s$hours, s$x, s$n)), numeric(10))
   rownames(number) <- c("passes1", "passes2", "fell1", "fell2", "t1", "t2", "x1", "x2", "n1", "n2")
   cell <- take_rows(cells, vapply(seen, `[[`, 1L, "cell"))
@@ -16,13 +16,13 @@ outcome_rows <- function(seen, cells, how, family) {
     unit = about("unit"), better = about("better"), scale = about("scale"), arm = vapply(seen, `[[`, "", "arm"),
     baseline = vapply(seen, `[[`, "", "baseline"), n_arm = as.integer(number["passes1", ]),
     n_baseline = as.integer(number["passes2", ]),
-    confidence = how$confidence, worth = worth_of(cell$metric, how$worth), unit_of_replication = unit,
+    confidence = spec$confidence, worth = worth_of(cell$metric, spec$worth), unit_of_replication = unit,
     family_size = ifelse(cell$role == "primary", as.integer(family), 1L), role = cell$role
   )
   counts <- data.frame(
     share = cell$metric == "failed", t(number[c("x1", "n1", "x2", "n2", "t1", "t2"), , drop = FALSE]),
-    family = rows$family_size, alpha = family_alpha(how$confidence, rows$family_size), worth = rows$worth,
-    goes_on = isTRUE(how$looks)
+    family = rows$family_size, alpha = family_alpha(spec$confidence, rows$family_size), worth = rows$worth,
+    goes_on = isTRUE(spec$looks)
   )
   spent <- ifelse(counts$goes_on, spent_by_look(pmin(counts$n1, counts$n2)), 1)
   counts$alpha <- counts$alpha * spent

@@ -13,9 +13,8 @@ share_difference <- function(x1, n1, x2, n2, alpha) {
 
 join_limits <- function(p1, one, p2, two) {
   d <- p1 - p2
-  list(
-    lower = d - sqrt((p1 - one$lower)^2 + (two$upper - p2)^2),
-    upper = d + sqrt((one$upper - p1)^2 + (p2 - two$lower)^2)
+  new_interval(
+    d - sqrt((p1 - one$lower)^2 + (two$upper - p2)^2), d + sqrt((one$upper - p1)^2 + (p2 - two$lower)^2)
   )
 }
 
@@ -47,7 +46,7 @@ rate_ratio <- function(x1, t1, x2, t2, alpha) {
   limits <- share_limits(x1, x1 + x2, alpha)
   odds <- function(share) ifelse(share >= 1, Inf, share / (1 - share)) * t2 / t1
   seen <- x1 + x2 > 0
-  list(lower = ifelse(seen, odds(limits$lower), 0), upper = ifelse(seen, odds(limits$upper), Inf))
+  new_interval(ifelse(seen, odds(limits$lower), 0), ifelse(seen, odds(limits$upper), Inf))
 }
 
 #' Chance that the difference of two shares gets an answer

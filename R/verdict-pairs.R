@@ -4,20 +4,20 @@
 #'
 #' All of them, where a plan crosses them all. A table may hold arms that ran in some contexts
 #' only: there those that ran are compared, and where the baseline did not, with the first of them.
-#' @param how As in `weigh_cells()`; `pairs` is `NULL`, or a list of sets that stand for every cell.
+#' @param spec As in `weigh_cells()`; `pairs` is `NULL`, or a list of sets that stand for every cell.
 #' @return A list, one element a cell: a list of sets, each `arms` and the `baseline` that they are compared with.
 #' @noRd
-compared_arms <- function(table, cells, how) {
-  all <- empty_to(how$pairs, list(list(arms = setdiff(how$arms, how$baseline), baseline = how$baseline)))
-  if (how$planned || all(is.na(table$context))) {
+compared_arms <- function(table, cells, spec) {
+  all <- empty_to(spec$pairs, list(list(arms = setdiff(spec$arms, spec$baseline), baseline = spec$baseline)))
+  if (spec$planned || all(is.na(table$context))) {
     return(rep(list(all), length(cells)))
   }
   place <- paste(table$workload, table$context, sep = "\r")
-  ran <- lapply(split(table$arm, place), function(arms) intersect(how$arms, arms))
+  ran <- lapply(split(table$arm, place), function(arms) intersect(spec$arms, arms))
   lapply(cells, function(cell) {
     here <- ran[[paste(cell$workload[1], cell$context[1], sep = "\r")]]
-    if (is.null(how$pairs)) {
-      baseline <- if (how$baseline %in% here) how$baseline else here[1]
+    if (is.null(spec$pairs)) {
+      baseline <- if (spec$baseline %in% here) spec$baseline else here[1]
       return(list(list(arms = setdiff(here, baseline), baseline = baseline)))
     }
     sets <- lapply(all, function(set) list(arms = intersect(set$arms, here), baseline = set$baseline))

@@ -38,10 +38,8 @@ profile_band <- function(d, alpha, most = 10000, looks = FALSE) {
   } else {
     t_reach(1 - (1 - alpha)^(1 / ncol(d)), n - 1)
   }
-  list(
-    mean = mean, lower = mean - width * se, upper = mean + width * se,
-    by = if (looks) "looks" else if (turned) "turned" else "each"
-  )
+  by <- if (looks) "looks" else if (turned) "turned" else "each"
+  c(list(mean = mean, by = by), interval_about(mean, width * se))
 }
 
 # enough blocks that some choice of signs is as rare as the level

@@ -41,9 +41,9 @@ nth_of <- function(questions, text) {
 
 # The same passes pose the same question for every metric of theirs: the design is
 # recognised once.
-design_of <- function(two, arm, baseline, cell, how, questions) {
+design_of <- function(two, arm, baseline, cell, spec, questions) {
   # short whatever the arms are called, since the name of a variable has a longest length
-  key <- paste(match(arm, how$arms), match(baseline, how$arms), cell$question)
+  key <- paste(match(arm, spec$arms), match(baseline, spec$arms), cell$question)
   if (is.null(questions[[key]])) assign(key, recognise_design(two, arm, baseline), questions)
   questions[[key]]
 }

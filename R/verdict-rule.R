@@ -1,5 +1,12 @@
 # From an interval to a word. First rule that fits.
 
+#' All that a verdict can be; `moved` is a difference that nobody asked about, `does not hold` an arm that never ended
+#' well
+#' @noRd
+verdict_words <- c(
+  "clear gain", "clear loss", "negligible", "gain", "loss", "unclear", "moved", "blocked", "no basis", "does not hold"
+)
+
 #' Verdict words
 #'
 #' @param lower,upper The interval, as measured.
