@@ -3,16 +3,19 @@ R = Rscript --vanilla
 RUN = PATH="$$(cat .setup/path 2>/dev/null):$$PATH"
 
 # fresh: the README's two commands on a bare Debian; windows: the compiled code against Windows' headers
-.PHONY: setup demo live test fresh windows trials check lint style docs bench calibrate screenshots site demo-data
+.PHONY: setup demo live test try fresh windows trials check lint style docs bench calibrate screenshots site demo-data
 setup:
 	@$(R) tools/setup.R run
 	@$(R) tools/install.R
+	@$(R) tools/vignettes.R
 demo: setup
 	@$(RUN) honestmargin demo demo-output
 test:
 	@$(R) tools/setup.R run test
 	@$(R) tools/install.R
 	@$(RUN) $(R) tools/test.R
+try:
+	@$(R) tools/try.R $(OF)
 fresh:
 	@sh tools/fresh.sh
 windows:

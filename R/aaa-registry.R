@@ -18,9 +18,9 @@ register <- function(kind, name, ..., rank = 100) {
 
 registered <- function(kind, name = NULL) if (is.null(name)) registry[[kind]] else registry[[kind]][[name]]
 
-# Made once, when first asked for: what is asked for at every turn, and stays as it is.
-built_in <- new.env(parent = emptyenv())
+# The one cache. Made once, when first asked for: what is asked for at every turn, and stays as it is.
+cache <- new.env(parent = emptyenv())
 made_once <- function(name, make) {
-  if (is.null(built_in[[name]])) assign(name, make(), built_in)
-  built_in[[name]]
+  if (is.null(cache[[name]])) assign(name, make(), cache)
+  cache[[name]]
 }

@@ -61,9 +61,9 @@ bind_named <- function(tables) {
 
 #' The same, held against the noise memory
 #' @noRd
-describe_remembering <- function(x, ...) {
+describe_remembering <- function(x, ..., memory = TRUE) {
   out <- describe_passes(x, ...)
-  if (is_study(x) && !is.null(x$sealed)) {
+  if (memory && is_study(x) && !is.null(x$sealed)) {
     known <- try_memory(remembered_rows(x))$got
     remember_noise(x)
     attr(out, "findings") <- bind_findings(attr(out, "findings"), unlike_before(x, shown_metrics(out), known))

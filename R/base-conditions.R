@@ -23,18 +23,19 @@
 #' )
 NULL
 
-abort <- function(kind, what, where = NULL, todo = NULL) {
+# `no_table` says of an input that it has no columns of numbers at all
+abort <- function(kind, what, where = NULL, todo = NULL, no_table = FALSE) {
   text <- paste(c(
     if (length(where)) paste0(paste(where, collapse = ", "), ": "), what,
     if (length(todo)) paste0("\n  -> ", todo)
   ), collapse = "")
   stop(structure(
     class = c(paste0("honestmargin_error_", kind), "honestmargin_error", "error", "condition"),
-    list(message = text, call = NULL, what = what, where = where, todo = todo)
+    list(message = text, call = NULL, what = what, where = where, todo = todo, no_table = no_table)
   ))
 }
 
-abort_input <- function(what, where = NULL, todo = NULL) abort("input", what, where, todo)
+abort_input <- function(what, where = NULL, todo = NULL, ...) abort("input", what, where, todo, ...)
 abort_needed <- function(what, where = NULL, todo = NULL) abort("needed", what, where, todo)
 abort_usage <- function(what, where = NULL, todo = NULL) abort("usage", what, where, todo)
 abort_stuck <- function(what, where = NULL, todo = NULL) abort("stuck", what, where, todo)

@@ -11,7 +11,7 @@ cli_board <- function(files, options) {
       writeLines(address)
       flush(stdout())
       if (options$share) {
-        if (isatty(stdout())) writeLines(qr_lines(address))
+        if (isatty(stdout()) && requireNamespace("qrcode", quietly = TRUE)) writeLines(qr_lines(address))
         tell_user("Who has this address can read the page and answer. Ctrl-C ends it.")
       } else {
         tell_user("Open it on this machine; --share opens it to a phone in the same network. Ctrl-C ends it.")

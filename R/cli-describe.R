@@ -5,11 +5,14 @@ cli_describe <- function(files, options) {
   # nothing is compared, so nobody need say with what
   inputs <- lapply(files, open_input, c(options, uncompared = TRUE))
   if (length(files) > 1) names(inputs) <- make.unique(basename(normalizePath(files)))
-  x <- describe_remembering(
-    if (length(files) > 1) inputs else inputs[[1]],
-    confidence = empty_to(confidence_share(options$confidence), 0.95)
+  describe_shown(if (length(files) > 1) inputs else inputs[[1]], options, format)
+}
+
+describe_shown <- function(x, options, format) {
+  found <- describe_remembering(x,
+    confidence = empty_to(confidence_share(options$confidence), 0.95), memory = !isTRUE(options$no_memory)
   )
-  show_answer(x, format, exploratory = isTRUE(options$exploratory))
+  show_answer(found, format, exploratory = isTRUE(options$exploratory), long = isTRUE(options$long))
 }
 
 register("verb", "describe",
@@ -20,7 +23,7 @@ register("verb", "describe",
   ),
   about = "Passes without a comparison: one machine, one arm, or several side by side.",
   options = function() {
-    c(input_options(), shared_options("confidence", "no-memory", "format"), list(
+    c(input_options(), shared_options("confidence", "no-memory", "long", "format"), list(
       arm = option_text("NAME", "what was measured, where a table has no column that says so"),
       exploratory = option_flag("every number, not only those that are judged")
     ))

@@ -111,10 +111,5 @@ dispatch <- function(args) {
     return(0L)
   }
   parsed <- parse_options(verb, rest)
-  if (isTRUE(parsed$options$no_memory)) {
-    usual <- Sys.getenv("HONESTMARGIN_NOISE", NA)
-    Sys.setenv(HONESTMARGIN_NOISE = "off")
-    on.exit(if (is.na(usual)) Sys.unsetenv("HONESTMARGIN_NOISE") else Sys.setenv(HONESTMARGIN_NOISE = usual))
-  }
   as.integer(empty_to(verb$run(parsed$files, parsed$options), 0L))
 }

@@ -1,18 +1,16 @@
 # Questions to a person at a terminal. Answers are checked and asked for again,
 # never refused for good.
 
-answers_from <- new.env(parent = emptyenv())
-
 read_answer <- function(prompt) {
   cat(prompt, file = stderr())
-  if (is.null(answers_from$con)) answers_from$con <- file("stdin", "r")
+  if (is.null(cache$answers)) cache$answers <- file("stdin", "r")
   if (isatty(stdin())) {
     while (!can_be_read(0L, 200L)) {
       # the prompt is left as soon as the board has answered
-      if (!is.null(answers_from$heard) && !is.null(answers_from$heard())) invokeRestart("answered_elsewhere")
+      if (!is.null(cache$heard) && !is.null(cache$heard())) invokeRestart("answered_elsewhere")
     }
   }
-  line <- readLines(answers_from$con, n = 1, warn = FALSE)
+  line <- readLines(cache$answers, n = 1, warn = FALSE)
   if (!length(line)) abort_stuck("the answers ended", todo = "run again to go on")
   trimws(line)
 }
@@ -22,8 +20,8 @@ is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK
 #' The answers a person gives while a study runs
 #' @noRd
 ask_person <- function(kind, facts) {
-  answers_from$heard <- facts$heard
-  on.exit(answers_from$heard <- NULL)
+  cache$heard <- facts$heard
+  on.exit(cache$heard <- NULL)
   withRestarts(
     switch(kind,
       step = ask_step(facts),

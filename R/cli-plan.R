@@ -1,7 +1,9 @@
 # The verb `plan`: what will run, and what it can show.
 
 cli_plan <- function(files, options) {
-  planned <- plan_study(files[1], noise = named_numbers(options$noise_level, "noise-level"))
+  planned <- plan_study(files[1],
+    noise = named_numbers(options$noise_level, "noise-level"), memory = !isTRUE(options$no_memory)
+  )
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   if (isTRUE(options$card)) {
     writeLines(card_lines(planned))

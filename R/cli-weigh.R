@@ -7,7 +7,7 @@ weigh_input <- function(path, options, x) {
   if (all_batches(path, options)) {
     return(do.call(weigh_batches, c(list(path), weigh_options(options))))
   }
-  weigh_remembering(x, weigh_options(options))
+  weigh_remembering(x, weigh_options(options), memory = !isTRUE(options$no_memory))
 }
 
 #' What the options say, as arguments of `weigh()`
@@ -49,7 +49,7 @@ cli_weigh <- function(files, options) {
   x <- if (!all_batches(files[1], options)) open_input(files, options)
   if (!is.null(x) && has_one_arm(x)) {
     tell_user("one arm only: nothing is compared; this describes it (honestmargin describe)")
-    return(show_answer(describe_remembering(x), format, exploratory = isTRUE(options$exploratory)))
+    return(describe_shown(x, options, format))
   }
   verdicts <- only_rows(
     weigh_input(files[1], options, x),
@@ -73,7 +73,7 @@ cli_weigh <- function(files, options) {
     ))),
     table = writeLines(c(
       verdict_lines(verdicts, options$wide, options$exploratory, options$long, follow_ups("weigh", files, options)),
-      single_lines(verdicts)
+      if (!isTRUE(options$no_memory)) single_lines(verdicts)
     ))
   )
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L

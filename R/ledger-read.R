@@ -96,7 +96,7 @@ stored_limits <- function(rows) {
 }
 
 stored_pace <- function(rows) {
-  rows$levels <- lapply(strsplit(gsub("[][]", "", rows$levels), ",", fixed = TRUE), as.numeric)
+  rows$levels <- lapply(rows$levels, function(text) as.numeric(jsonlite::fromJSON(text)))
   rows
 }
 

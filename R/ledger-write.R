@@ -128,7 +128,7 @@ store_add_sensors.honestmargin_ledger <- function(store, kept, taken) {
 add_sensors_to <- function(store, one) {
   of <- function(sql) DBI::dbGetQuery(store$con, paste(sql, "WHERE pass = $1"), list(one$pass))
   nth <- sum(of("SELECT kind FROM trace")$kind == "sensors")
-  key <- function(rows) joint_code(rows$part, rows$segment, rows$metric)
+  key <- function(rows) paste(rows$part, rows$segment, rows$metric, sep = "\r")
   # what was read from frames and other sensors stands
   has <- of("SELECT part, segment, metric FROM reading")
   rows <- if (NROW(one$readings)) key_columns(cbind(pass = one$pass, one$readings))

@@ -85,7 +85,9 @@ settle_layout <- function(path, lines, layout) {
   if (!is.null(apart)) abort_sampled(path, apart)
   if (!is.null(sample$ambiguous)) ambiguous_layout(path, sample$ambiguous)
   if (is.null(sample)) {
-    abort_input("no numeric column", path, "a frame log holds one number per frame; is this the right file?")
+    abort_input("no numeric column", path, "a frame log holds one number per frame; is this the right file?",
+      no_table = TRUE
+    )
   }
   if (!is.null(layout$decimal) && layout$decimal != sample$decimal) {
     sample <- sample_table(lines, which(has_text(lines)), sample$delimiter, layout$decimal)
@@ -94,7 +96,8 @@ settle_layout <- function(path, lines, layout) {
   if (!is.null(chosen$ambiguous)) ambiguous_layout(path, chosen$ambiguous)
   if (!is.null(chosen$nothing)) {
     abort_input(
-      chosen$nothing, path, "write a layout that names the column, what it holds and its unit"
+      chosen$nothing, path, "write a layout that names the column, what it holds and its unit",
+      no_table = TRUE
     )
   }
   chosen$column <- column_number(chosen$column, sample, path)

@@ -40,7 +40,9 @@ grid_of_sheet <- function(path, sheet = NULL, what = "readings file") {
   filled <- if (!length(sheet) && length(all) > 1) all[vapply(all, function(s) NROW(cells_of(s, 2)) > 1, NA)] else all
   taken <- if (length(sheet)) sheet else c(filled, all)[1]
   cells <- unname(as.matrix(as.data.frame(text_cells(cells_of(taken)), check.names = FALSE)))
-  if (sum(!is.na(cells)) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  if (sum(!is.na(cells)) < 2) {
+    abort_input("no rows below the heading", path, "one row per pass is needed", no_table = TRUE)
+  }
   list(
     grid = new_grid(cells, seq_len(nrow(cells)), path, "row", typed = TRUE),
     findings = if (!length(sheet) && length(filled) > 1) {

@@ -14,7 +14,7 @@ read_text_table <- function(path, what) {
   if (opened$temporary) on.exit(unlink(opened$file))
   lines <- first_lines(opened$file, -1)
   used <- used_lines(lines)
-  if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed")
+  if (length(used) < 2) abort_input("no rows below the heading", path, "one row per pass is needed", no_table = TRUE)
   separator <- text_separators[vapply(text_separators, function(s) grepl(s, lines[used[1]], fixed = TRUE), NA)][1]
   cells <- named_cells(cells_of_text(lines, used, separator, path), c(path, paste("line", used[1])))
   cells$.line <- used[-1]

@@ -1,10 +1,15 @@
 # A description as a person reads it in a terminal.
 
-description_lines <- function(x, exploratory = FALSE) {
+#' @param long Also every sensor, how all passes ended, and what to do about each finding.
+#' @noRd
+description_lines <- function(x, exploratory = FALSE, long = FALSE) {
   told <- labels_of(x)
   values <- shown_values(x, exploratory)
   several <- "machine" %in% names(x$values)
   sure <- show_share(attr(x, "confidence"))
+  sensors <- if (!several) sensor_lines(x$values, told)
+  # those of one machine fit beside its numbers
+  few <- long || length(sensors) < 18
   c(
     if (nzchar(told$question) && !several) c(fold(told$question, rest = ""), ""),
     if (several) side_lines(x, values, told) else one_lines(x, values, told),
@@ -12,13 +17,24 @@ description_lines <- function(x, exploratory = FALSE) {
     "", fold(paste0(
       "No comparison. Each mean has its own ", sure, " interval, for passes like these here.", hidden_words(x, values)
     ), rest = ""),
-    if (!several) sensor_lines(x$values, told),
-    if (!several) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
+    if (few) sensors,
+    if (!several && long) outcome_lines(x$outcomes, told, setdiff(x$outcomes$workload, x$values$workload)),
     if (!several) event_lines(attr(x, "weighed"), told),
     if (!is.null(x$limiting) && !several) limiting_text(limiting_sentences(x$limiting, told)),
-    if (!several) finding_lines(findings(x, exploratory = exploratory)),
-    if (several) side_read(attr(x, "weighed")) else shown_read(x)
+    if (!several) described_findings(findings(x, exploratory = exploratory), long),
+    if (several) side_read(attr(x, "weighed")) else shown_read(x),
+    if (!long && length(sensors) && !few) {
+      paste0(count_of(length(sensors) - 4, "row"), " of sensors: --long, or honestmargin figure STUDY --of sensors")
+    }
   )
+}
+
+# each in one sentence; what to do stands in the long form
+described_findings <- function(found, long) {
+  if (long || !nrow(found)) {
+    return(finding_lines(found))
+  }
+  c("", paint_severity(unlist(lapply(placed_messages(found), fold, first = "! ", rest = "  "))))
 }
 
 # what was read of each, by its name
@@ -46,7 +62,7 @@ one_lines <- function(x, values, told) {
   c(
     said, if (length(said)) "",
     table_lines(values_shown(values, told), c("worst", "best", "n"),
-      whole = c("mean", "mean lies in"), group = c("workload", "context")
+      whole = c("mean", "interval", "noise"), group = c("workload", "context")
     )
   )
 }

@@ -67,10 +67,10 @@ linux_snapshot <- function() {
 #' @return `NULL` in between, and where there is no such file.
 #' @noRd
 busy_processors <- function(every = 10) {
-  if (monotonic_s() - empty_to(looked$at, -Inf) < every) {
+  if (monotonic_s() - empty_to(cache$busy_seen, -Inf) < every) {
     return(NULL)
   }
-  looked$at <- monotonic_s()
+  cache$busy_seen <- monotonic_s()
   before <- stat_ticks()
   if (is.null(before)) {
     return(NULL)
@@ -80,8 +80,6 @@ busy_processors <- function(every = 10) {
   busy <- count_cores() * (1 - gone[["idle"]] / gone[["all"]])
   if (gone[["all"]] > 0) c(`processors busy` = show_exact(round(busy, 2)))
 }
-
-looked <- new.env(parent = emptyenv())
 
 #' Ticks of all processors since the start of the machine: `all`, and `idle` among them
 #' @return `NULL` where there is no such file.

@@ -164,9 +164,8 @@ seconds_of_frames <- function(paths, layout) {
 
 # text without columns is mostly what a program printed
 abort_no_frames <- function(error) {
-  printed <- startsWith(error$what, "no ")
   abort_input(error$what, error$where, paste(c(
-    error$todo, if (printed) "where each holds a number that a program printed: --score 'fps=Average: ([0-9.]+)'"
+    error$todo, if (error$no_table) "where each holds a number that a program printed: --score 'fps=Average: ([0-9.]+)'"
   ), collapse = "; "))
 }
 

@@ -139,12 +139,12 @@ noise_here <- function(which = "total", workload = NULL) {
 #'
 #' Where an arm has one pass, its noise comes from there; a study much noisier than usual is told so; a finished one
 #' leaves its own.
-#' @param how Arguments of [weigh()].
+#' @param how Arguments of [weigh()]. @param memory `FALSE`: neither read nor written.
 #' @return Verdicts.
 #' @noRd
-weigh_remembering <- function(x, how) {
+weigh_remembering <- function(x, how, memory = TRUE) {
   # what a report carries ran on a machine that is not known here
-  if (!is_study(x) || is.null(x$sealed) || is.null(noise_path()) || !is.null(attr(x, "carried"))) {
+  if (!memory || !is_study(x) || is.null(x$sealed) || is.null(noise_path()) || !is.null(attr(x, "carried"))) {
     return(do.call(weigh, c(list(x), how)))
   }
   known <- try_memory(remembered_rows(x))

@@ -7,6 +7,7 @@
 #' @param noise Named numeric: noise of one pass by metric, in percent (or the
 #'   metric's unit); where neither this nor the plan says it, that of the passes that this study has, else that of
 #'   earlier studies on this machine (see [noise_memory()]), else 1 % is assumed.
+#' @param memory `FALSE`: nothing is taken from earlier studies.
 #' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
 #'   frame, one row per pass in running order; of a search: the way it takes if nothing fails), `seconds` (how long it
 #'   will take),
@@ -18,12 +19,13 @@
 #' @export
 #' @examples
 #' plan_study(file.path(demo_study(), "study.yml"))
-plan_study <- function(x, ..., noise = NULL) {
+plan_study <- function(x, ..., noise = NULL, memory = TRUE) {
   assert_no_dots(...)
+  checkmate::assert_flag(memory)
   plan <- read_plan(x)
   searching <- is_search(plan)
   schedule <- if (searching) climb_schedule(plan) else plan_schedule(plan)
-  known <- planning_noise(x, plan)
+  known <- planning_noise(x, plan, memory)
   # a search ends with what was found against the start
   compared <- if (searching) compared_plan(plan, plan_arms(plan)[2]) else plan
   power <- if (compared$blocks > 0) plan_power(compared, noise, remembered = known)
@@ -45,7 +47,7 @@ plan_study <- function(x, ..., noise = NULL) {
 }
 
 # measured in this study, or before on this machine; the larger where workloads differ
-planning_noise <- function(x, plan) {
+planning_noise <- function(x, plan, memory) {
   own <- if (dir.exists(x)) {
     tryCatch(noise_of_study(read_study(x)$readings), honestmargin_error = function(e) NULL)
   }
@@ -54,7 +56,8 @@ planning_noise <- function(x, plan) {
     rows <- pool_noise(own, "within")
     rows$from <- "this study"
   } else {
-    rows <- tryCatch(noise_here("within", plan_workloads(plan)), honestmargin_error = function(e) NULL)
+    here <- function() noise_here("within", plan_workloads(plan))
+    rows <- if (memory) tryCatch(here(), honestmargin_error = function(e) NULL)
     if (NROW(rows)) rows$from <- paste(count_of(max(rows$studies), "study", "studies"), "here")
   }
   if (!NROW(rows)) {

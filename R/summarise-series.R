@@ -47,18 +47,16 @@ sensor_series <- function(sensors) {
 #'   series that some column speaks of).
 #' @noRd
 what_columns_say <- function(columns) {
-  if (!identical(columns, last_columns$names)) {
+  if (!identical(columns, cache$columns$names)) {
     parts <- sensor_parts(columns)
     hits <- lapply(registered("series"), function(series) {
       lapply(series$from, function(choice) parts$quantity == choice$quantity & grepl(choice$part, parts$part))
     })
-    last_columns$said <- list(parts = parts, hits = Filter(function(own) any(unlist(own)), hits))
-    last_columns$names <- columns
+    said <- list(parts = parts, hits = Filter(function(own) any(unlist(own)), hits))
+    cache$columns <- list(names = columns, said = said)
   }
-  last_columns$said
+  cache$columns$said
 }
-
-last_columns <- new.env(parent = emptyenv())
 
 busy_device <- function(sensors, parts) {
   loads <- which(parts$quantity == "load" & grepl("^graphics", parts$part))

@@ -73,13 +73,13 @@ values_shown <- function(values, told) {
   cell <- function(name) vapply(each, function(v) show_level(v[[name]], v), "")
   shown <- data.frame(
     workload = place_names(values[c("workload", "segment")]), context = empty_na(values$context),
-    metric = values$metric, arm = arm_names(values$arm, told),
+    metric = short_labels(values$metric, told), arm = arm_names(values$arm, told),
     mean = trimws(paste(cell("value"), empty_na(values$unit))),
-    `mean lies in` = ifelse(is.na(values$lower), "not known", paste(cell("lower"), "to", cell("upper"))),
-    `one pass varies` = vapply(each, function(v) {
+    interval = ifelse(is.na(values$lower), "not known", paste(cell("lower"), "to", cell("upper"))),
+    noise = vapply(each, function(v) {
       if (is.na(v$noise)) "not measured" else show_noise(list(noise = v$noise, scale = v$scale, unit = v$unit))
     }, ""),
-    worst = cell("worst"), best = cell("best"), n = values$passes, check.names = FALSE
+    worst = cell("worst"), best = cell("best"), n = values$passes
   )
   if (all(shown$context == "")) shown$context <- NULL
   if (length(unique(shown$arm)) < 2) shown$arm <- NULL
@@ -134,10 +134,13 @@ facts_words <- function(facts, told) {
   if (is.null(facts)) {
     return(NULL)
   }
-  of <- factor(empty_na(facts$arm), unique(empty_na(facts$arm)))
-  said <- vapply(split(paste(facts$fact, facts$value), of), paste, "", collapse = ", ")
-  named <- ifelse(nzchar(names(said)), paste0(arm_names(names(said), told), ": "), "Machine: ")
-  paste0(paste0(named, said, collapse = "; "), ".")
+  arms <- unique(stats::na.omit(facts$arm))
+  text <- paste(facts$fact, facts$value)
+  # what every arm has is said once
+  every <- !is.na(facts$arm) & stats::ave(seq_along(text), text, FUN = length) == length(arms) & length(arms) > 1
+  of <- ifelse(is.na(facts$arm), "Machine", ifelse(every, "Every arm", arm_names(facts$arm, told)))
+  said <- vapply(split(text, factor(of, unique(of))), function(t) paste(unique(t), collapse = ", "), "")
+  paste0(paste0(names(said), ": ", said, collapse = "; "), ".")
 }
 
 #' Facts of machines: which differ, and which are the same

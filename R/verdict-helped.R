@@ -80,19 +80,15 @@ cost_of_limits <- function(contrasts, blocks, alpha) {
   }
   # beyond ten more of them change nothing
   contrasts <- min(contrasts, 10)
-  key <- sprintf("%d %d %.15g", as.integer(contrasts), as.integer(blocks), alpha)
-  if (is.null(costs[[key]])) {
+  made_once(sprintf("cost of limits %d %d %.15g", as.integer(contrasts), as.integer(blocks), alpha), function() {
     drawn <- drawn_variances(contrasts, blocks)
     crit <- t_reach(alpha, drawn$df)
     short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(drawn$variance / 2)) - 0.8
     found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
     df <- planned_df(contrasts, blocks)
-    assign(key, max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8)), costs)
-  }
-  costs[[key]]
+    max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8))
+  })
 }
-
-costs <- new.env(parent = emptyenv())
 
 #' The same for many contrasts
 #' @noRd

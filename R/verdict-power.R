@@ -77,13 +77,12 @@ effects_in_errors <- function(df, crit, power) {
 kept_effects <- function(df, crit, power) {
   # of one degree of freedom and level there are many in a study
   key <- sprintf("%.15g %.10g %.15g", df, crit, power)
-  for (i in which(!duplicated(key))) {
-    if (is.null(effects[[key[i]]])) assign(key[i], effect_in_errors(df[i], crit[i], power), effects)
-  }
-  vapply(key, function(k) effects[[k]], 1, USE.NAMES = FALSE)
+  once <- which(!duplicated(key))
+  found <- vapply(once, function(i) {
+    made_once(paste("effect", key[i]), function() effect_in_errors(df[i], crit[i], power))
+  }, 1)
+  found[match(key, key[once])]
 }
-
-effects <- new.env(parent = emptyenv())
 
 # in units of the standard error
 effect_in_errors <- function(df, crit, power) {
@@ -139,15 +138,12 @@ known_nodes <- function(df) {
 }
 
 kept_nodes <- function(df) {
-  new <- unique(df[!df %in% nodes$df])
+  new <- unique(df[!df %in% cache$nodes$df])
   if (length(new)) {
-    nodes$error <- cbind(nodes$error, nodes_of(new))
-    nodes$df <- c(nodes$df, new)
+    cache$nodes <- list(df = c(cache$nodes$df, new), error = cbind(cache$nodes$error, nodes_of(new)))
   }
-  nodes$error[, match(df, nodes$df), drop = FALSE]
+  cache$nodes$error[, match(df, cache$nodes$df), drop = FALSE]
 }
-
-nodes <- new.env(parent = emptyenv())
 
 #' Is there next to no chance left that a study settles within the units it may come to?
 #' @noRd

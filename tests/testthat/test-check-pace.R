@@ -97,7 +97,7 @@ test_that("captures of no, few or equal frames, and an hour of them, give define
     verdicts <- weigh(read_study(made_study(frames, ..., env = parent.frame())))
     numbers <- unlist(verdicts[vapply(verdicts, is.numeric, NA)])
     expect_false(any(is.nan(numbers)))
-    expect_s3_class(check_passes(verdicts), "honestmargin_checked")
+    expect_s3_class(check_passes(verdicts), "honestmargin_answer")
     verdicts
   }
   for (n in c(0, 1, 3)) {
