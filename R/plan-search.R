@@ -181,7 +181,7 @@ compared_plan <- function(plan, arms) {
 #' The same plan with what a tester said of its values meanwhile
 #' @param said A list: `add` (values; of one knob only).
 #' @noRd
-plan_with_said <- function(plan, said) {
+apply_decisions <- function(plan, said) {
   for (value in setdiff(said$add, plan_arms(plan))) {
     ladder <- c(plan$search$ladders[[1]], value)
     number <- ladder_numbers(ladder)

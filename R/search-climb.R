@@ -9,7 +9,7 @@ load_search <- function(store, batch = NULL) {
     abort_input("this study compares given arms, and looks for no value", store$folder, "weigh it: honestmargin weigh")
   }
   said <- store_said(store, batch)
-  plan <- plan_with_said(plan, said)
+  plan <- apply_decisions(plan, said)
   passes <- store_passes(store, batch)
   # what is compared at the end is tried all the same
   steps <- search_steps(store, plan, passes[passes$role %in% c(search_roles, "counted"), , drop = FALSE])

@@ -60,17 +60,17 @@ rows_of_acts <- function(before, acts) {
     rows <- which(event$kind == kind)
     event$n[rows[match(values, event_says(event, kind, key))]]
   }
-  first_of <- function(...) Reduce(function(a, b) ifelse(is.na(a), b, a), list(...))
+  first_known <- function(...) Reduce(function(a, b) ifelse(is.na(a), b, a), list(...))
   n <- list(
-    plan = first_of(own("plan"), of_event("plan changed", "version", before$plan$version)),
-    seal = first_of(own("seal"), of_event("fresh batch", "batch", before$seal$batch)),
+    plan = first_known(own("plan"), of_event("plan changed", "version", before$plan$version)),
+    seal = first_known(own("seal"), of_event("fresh batch", "batch", before$seal$batch)),
     begun = own("begun"), ended = own("ended"), handover = own("handover"), question = own("question"),
     answer = own("answer")
   )
   n$pass <- acts_of_passes(before$pass, event, n$seal[match(before$pass$batch, before$seal$batch)])
   ended <- n$ended[match(before$pass$pass, before$ended$pass)]
   begun <- n$begun[match(before$pass$pass, before$begun$pass)]
-  last <- stats::setNames(first_of(ended, begun, n$pass), before$pass$pass)
+  last <- stats::setNames(first_known(ended, begun, n$pass), before$pass$pass)
   with_pass <- setdiff(names(before), c(names(n), "event"))
   n[with_pass] <- lapply(before[with_pass], acts_of_rows, last = last, added = event[event$kind == "sensors added", ])
   before$handover$id <- NULL

@@ -48,7 +48,7 @@ compare_in_blocks <- function(set, which, cell, spec) {
 compare_alone <- function(set, which, cell, spec, questions) {
   arm <- set$arms[which]
   two <- take_rows(cell$counted, sort(c(cell$of_arm[[arm]], cell$of_arm[[set$baseline]])))
-  posed <- pose_question(two, arm, set$baseline, cell, spec, questions)
+  posed <- prepare_contrast(two, arm, set$baseline, cell, spec, questions)
   design <- posed$design
   alpha <- family_alpha(spec$confidence, cell$family)
   # one stint per arm is weighed only where nothing else is said to have changed
@@ -80,7 +80,7 @@ found_columns <- function(e, d, set, which, cell, spec, kind, unit, rows, order,
   arms <- set$arms[which]
   alpha <- family_alpha(spec$confidence, cell$family)
   if (isTRUE(spec$looks)) e <- estimate_looks(e, d, cell$family / (1 - spec$confidence), spec$most_units)
-  if (kind == "blocks") e <- with_help(e, arms, set$spread)
+  if (kind == "blocks") e <- pool_variance(e, arms, set$spread)
   places <- unname(abs(order[arms] - order[[set$baseline]]))
   placed <- kind %in% c("blocks", "session") && !is.null(cell$order_finding)
   if (placed) e <- widen_for_order(e, cell$order_finding$drift, places, alpha)
@@ -89,7 +89,7 @@ found_columns <- function(e, d, set, which, cell, spec, kind, unit, rows, order,
   e <- bear_at_hand(lapply(e, rep_len, length(arms)), rep(alpha, length(arms)))
   waits <- looks_begin(e, if (kind == "blocks") "block" else paste0("pair of ", plural_of(unit)))
   first_only <- lapply(e$df, function(df) if (is.na(df)) new_code("too_few_mirrored"))
-  why <- first_of(first_of(first_only, waits), few$why)
+  why <- coalesce_codes(coalesce_codes(first_only, waits), few$why)
   needs_order <- kind %in% c("blocks", "session", "stints")
   contrast_columns(set, which, cell, spec, unit, e,
     why = why, said = if (!any(lengths(why))) said, placed = placed, order_known = !needs_order | !is.na(places)
@@ -151,7 +151,7 @@ few_of_pairs <- function(rows, first, arms, baseline) {
   }
 }
 
-first_of <- function(one, other) {
+coalesce_codes <- function(one, other) {
   if (is.null(one) || is.null(other)) {
     return(if (is.null(one)) other else one)
   }
@@ -162,7 +162,7 @@ first_of <- function(one, other) {
 #' @return A list: `two` (the passes, what an anchor showed taken out), `design`, `stored` (noise known from elsewhere)
 #'   and `anchored` (a code, or `NULL`).
 #' @noRd
-pose_question <- function(two, arm, baseline, cell, spec, questions) {
+prepare_contrast <- function(two, arm, baseline, cell, spec, questions) {
   design <- design_of(two, arm, baseline, cell, spec, questions)
   anchored <- if (design$kind %in% c("stints", "groups")) {
     take_anchor_out(two, cell$anchor, arm, baseline, cell$first$scale)

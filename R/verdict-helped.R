@@ -119,7 +119,7 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
 #' Estimates in blocks with the helped variance in place of their own
 #' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`.
 #' @noRd
-with_help <- function(e, arms, spread) {
+pool_variance <- function(e, arms, spread) {
   at <- match(arms, names(spread$own))
   # differences that never vary are looked at as such
   by <- which(!is.na(at) & spread$own[at] > 0)

@@ -5,7 +5,7 @@
 describe_order <- function(counted, first, role, questions) {
   question <- nth_of(questions, paste(counted$arm, counted$block, counted$boot, counted$order, collapse = "\r"))
   key <- paste("order", question)
-  if (is.null(questions[[key]])) assign(key, c(list(question = question), lie_of_passes(counted)), questions)
+  if (is.null(questions[[key]])) assign(key, c(list(question = question), pass_layout(counted)), questions)
   seen <- questions[[key]]
   seen$means <- if (!is.null(seen$lay)) block_means(seen$lay, counted$y)
   seen$y_of <- sum_by(counted$y, counted$arm) / seen$n_of
@@ -18,7 +18,7 @@ describe_order <- function(counted, first, role, questions) {
 #'   known); `rounds` (from `fixed_rounds()`), `lay` (from `lay_in_blocks()`, `NULL` without blocks), `all_in_blocks`,
 #'   and `by_block`: whether arms that share blocks are compared in them.
 #' @noRd
-lie_of_passes <- function(counted) {
+pass_layout <- function(counted) {
   of_arm <- split(seq_along(counted$arm), counted$arm)
   lay <- if (!all(is.na(counted$block))) lay_in_blocks(counted$block, counted$arm)
   list(
