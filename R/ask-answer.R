@@ -75,7 +75,10 @@ answer_as_list <- function(x) {
   } else {
     unclass(x)[attr(x, "columns")]
   }
-  c(found, list(question = attr(x, "question"), read = read_as_list(x)))
+  own <- question_of(x)[["findings"]]
+  c(found, if (!is.null(own)) list(findings = plain_table(own(x, TRUE))), list(
+    question = attr(x, "question"), read = read_as_list(x)
+  ))
 }
 
 # options that several questions take; `as` is the argument that it becomes

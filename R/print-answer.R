@@ -16,10 +16,11 @@ answer_shown <- function(x, ...) {
   if (!is.null(own)) {
     return(own$lines(x, ...))
   }
+  said <- answer_lines(x)
   footing <- answer_footing(x)
   found <- if (!is.null(attr(x, "findings"))) finding_lines(findings(x))
   c(
-    bold(question_of(x)$title), "", said_shown(answer_lines(x)),
+    bold(question_of(x)$title), if (length(said)) c("", said_shown(said)),
     unlist(lapply(answer_tables(x), table_shown)),
     if (length(footing)) c("", fold(footing, rest = "")),
     found, shown_read(x)

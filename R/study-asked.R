@@ -49,6 +49,11 @@ asked_pairs <- function(against, arms, baseline, plan) {
 }
 
 assert_baseline <- function(baseline, arms, readings) {
+  if (length(arms) < 2) {
+    abort_input("one arm only, so there is nothing to compare",
+      todo = "describe it: honestmargin describe (in R: describe_passes()); or add passes of another arm"
+    )
+  }
   if (!length(baseline)) {
     abort_needed(
       "name the baseline",
@@ -57,11 +62,6 @@ assert_baseline <- function(baseline, arms, readings) {
   }
   if (!baseline %in% arms) {
     abort_input(paste0("baseline '", baseline, "' is none of the arms"), todo = did_you_mean(baseline, arms))
-  }
-  if (length(arms) < 2) {
-    abort_input("one arm only, so there is nothing to compare",
-      todo = "describe it: honestmargin describe (in R: describe_passes()); or add passes of another arm"
-    )
   }
   if (nrow(readings) && !any(readings$better != "none")) {
     abort_needed(
