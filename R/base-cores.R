@@ -23,7 +23,7 @@ on_all_cores <- function(x, f, worth_it = TRUE, cost = NULL) {
   first <- lapply(x[1], f)
   rest <- x[-1]
   turn <- if (is.null(cost)) seq_along(rest) else order(cost[-1], decreasing = TRUE)
-  # what it warns of is mended here: what a process that was killed did not bring is made again
+  # what it warns of is fixed here: what a process that was killed did not bring is made again
   out <- suppressWarnings(
     parallel::mclapply(rest[turn], f, mc.cores = count_cores(), mc.allow.recursive = FALSE)
   )[order(turn)]

@@ -12,7 +12,7 @@ t_reach <- function(alpha, df) stats::qt(1 - alpha / 2, df)
 #'
 #' @param lower,upper Numbers; `NA` where nothing is known.
 #' @return An object of class `honestmargin_interval`, a list `lower`, `upper`.
-#' @section Errors: A fault of ours where a lower end lies above its upper one.
+#' @section Errors: An internal error where a lower end lies above its upper one.
 #' @noRd
 new_interval <- function(lower, upper) {
   # the last bit of a sum is no contradiction

@@ -1,4 +1,4 @@
-# Arms that differ in more than one way: which attributes cannot be told apart, and
+# Arms that differ in more than one way: which attributes cannot be separated, and
 # which verdicts that touches.
 
 register("check", "attributes", scope = "plan", run = function(plan) {

@@ -14,7 +14,7 @@
 #' @return The exit status, invisibly, in an interactive session; otherwise R is
 #'   left with it. 0 done, 1 a condition of `--fail-on` is met, 2 wrong command
 #'   line or something needed not given, 3 wrong input, 4 the outside stops us, 5
-#'   waiting for a step by hand, 70 a fault of ours, 130 interrupted, 141 nobody reads
+#'   waiting for a step by hand, 70 an internal error, 130 interrupted, 141 nobody reads
 #'   the output any more.
 #' @export
 #' @examples

@@ -79,7 +79,7 @@ cli_weigh <- function(files, options) {
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
 }
 
-# beside the noise at which a single reading would stand, what is known of such noise here
+# beside the noise that a single reading would exceed, what is known of such noise here
 single_lines <- function(verdicts) {
   open <- has_code(verdicts$codes, "break_even")
   said <- if (any(open)) usual_noise_words(usual_noise(unique(verdicts$metric[open])))

@@ -1,4 +1,4 @@
-# Attributes that change together cannot be told apart. Which ones do follows
+# Attributes that change together cannot be separated. Which ones do follows
 # from the table of attributes alone, by linear algebra.
 
 #' The attribute table of a plan, the setting's own value first
@@ -25,7 +25,7 @@ attribute_table <- function(plan) {
 #' see; attributes that share such a mixture belong to one group.
 #' @param table Data frame of attributes, one row per arm.
 #' @return A list of character vectors: groups of attributes that change together.
-#'   Empty when each can be told apart.
+#'   Empty when each can be separated.
 #' @references Searle (1971), Linear Models, section 5.4 (estimable functions).
 #' @noRd
 alias_groups <- function(table) {

@@ -48,7 +48,7 @@ names_a_program <- function(heading) {
 
 #' @param asked Whether somebody has said whose are meant.
 #' @return A list: `name` (for each row whose it is, `NA` where it does not say), `cells`; `NULL` where nobody has to be
-#'   asked, or the rows cannot be told apart, which is said where they are read.
+#'   asked, or the rows cannot be separated, which is said where they are read.
 #' @noRd
 programs_of_rows <- function(file, sample, at, asked) {
   cells <- if (!any(sample$uneven > sample$header_lines)) cells_of_even_rows(file, sample, at)

@@ -64,7 +64,7 @@ names_said <- function(files) {
   as[copy] <- "same"
   own <- length(files) + seq_along(files)
   name <- paste0(folder, bare)
-  # two of one name cannot be told apart, so a copy has a number of its own from the start
+  # two of one name cannot be separated, so a copy has a number of its own from the start
   name[copy] <- paste0(ifelse(grepl("[0-9]$", base), sub("[0-9]+$", "", base), paste0(base, " ")), own)[copy]
   numbered <- name
   for (i in which(!is.na(as) & !copy)) {

@@ -17,7 +17,7 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
   data <- figure_data(x, "passes", workload, metric, context, ...)
   told <- labels_of(data)
   data$panel <- assert_panels(panel_titles(
-    data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))
+    data, ifelse(is.na(data$unit) | data$unit == "" | data$unit == data$metric, "", paste0(", ", data$unit))
   ))
   arms <- unique(data$arm[data$kind == "mean"])
   data$place <- match(data$arm, arms)
@@ -48,7 +48,7 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     figure_theme()
 }
 
-# equal passes would stand on one another, and ten be seen as five
+# equal passes would lie on one another, and ten be seen as five
 beside_equals <- function(passes) {
   same <- paste(passes$panel, passes$arm, signif(passes$value, 3))
   nth <- stats::ave(seq_len(nrow(passes)), same, FUN = seq_along)

@@ -133,7 +133,7 @@ placed_correction <- function(store, folder, pass, part, detail) {
 #' Add further blocks to a batch after passes of it were seen
 #'
 #' An open extension: it is told as such wherever the study is told. Since looking and going on until something
-#' differs finds differences by luck more often than the confidence says, the study is from then on judged by
+#' differs finds differences by chance more often than the confidence says, the study is from then on judged by
 #' intervals that hold however often one looks (see [weigh()]). A fresh batch, [repeat_study()], has narrower ones.
 #' @param x Study folder with a ledger.
 #' @param blocks How many blocks to add.

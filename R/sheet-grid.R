@@ -28,7 +28,7 @@ grid_of_frame <- function(x, source = "data frame", row = "row") {
   new_grid(rbind(names(x), cells, deparse.level = 0), c(0L, seq_len(nrow(x))), source, row, TRUE, TRUE)
 }
 
-# values of R as they would stand in a file
+# values of R as they would be written in a file
 cell_text <- function(v) {
   if (inherits(v, "POSIXct")) {
     format(v, "%Y-%m-%d %H:%M:%S")

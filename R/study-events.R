@@ -63,7 +63,7 @@ attribute_of <- function(x, by) {
 
 #' Events that go with an attribute, arms pooled over it
 #'
-#' Exploratory: every attribute is looked at, so one in twenty would be found by luck.
+#' Exploratory: every attribute is looked at, so one in twenty would be found by chance.
 #' @return Data frame: `attribute` and the columns of [event_table()], of attributes whose values differ (exact test,
 #'   p below 0.05, in that workload and context).
 #' @references Fisher (1935), Journal of the Royal Statistical Society 98, 39-82.

@@ -26,7 +26,7 @@ limiting_sentences <- function(each, told) {
   place <- place_names(each)
   vapply(split(each, factor(place, unique(place))), function(rows) {
     everywhere <- function(same) length(same$arm) == nrow(rows)
-    # arms held at different rates are told apart
+    # arms held at different rates are separated
     rate <- vapply(rows$evidence, function(e) if (e$code == "frames_held") show_number(e$values$fps, 2) else "", "")
     alike <- paste(rows$limiting, rate)
     said <- vapply(split(rows, factor(alike, unique(alike))), function(same) {

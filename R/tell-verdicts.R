@@ -121,7 +121,7 @@ family_words <- function(verdicts) {
   paste0(if (family == 2) "Both" else paste("All", family), " intervals hold together at ", sure, looks, ".")
 }
 
-#' What was not asked for and moved all the same, beside how much of it would by luck
+#' What was not asked for and moved all the same, beside how much of it would by chance
 #' @noRd
 unasked_words <- function(verdicts) {
   rows <- verdicts[verdicts$role == "exploratory" & !is.na(verdicts$differs), , drop = FALSE]

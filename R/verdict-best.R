@@ -84,7 +84,7 @@ lead_of <- function(rows, arm, baseline, up, level) {
   up * found$estimate - t_reach(2 * level, found$df) * found$se
 }
 
-#' Two arms of one cell by themselves, as `estimate()`; `NULL` where time and setting cannot be told apart
+#' Two arms of one cell by themselves, as `estimate()`; `NULL` where time and setting cannot be separated
 #' @noRd
 estimate_pair <- function(rows, arm, baseline, alpha = 0.05) {
   two <- take_rows(rows, which(rows$arm %in% c(arm, baseline)))

@@ -31,7 +31,7 @@ verdict_word <- function(lower, upper, better, worth) {
 
 #' The word for a difference that nobody asked about
 #'
-#' Many are looked at, each by itself, so some differ by luck: they moved, and are no gain or loss.
+#' Many are looked at, each by itself, so some differ by chance: they moved, and are no gain or loss.
 #' @noRd
 unasked_word <- function(word, role) {
   ifelse(role == "exploratory" & word %in% c("gain", "loss", "clear gain", "clear loss"), "moved", word)
