@@ -48,7 +48,7 @@ usual_limits <- c(
 
 #' The limit of an arm whose frames are each on its own
 #'
-#' Scenes change, so frame times of a free pass are like those before them, and the means of its noise of passes more
+#' Scenes change, so frame times of a free pass are like those before them, and the means of its passes differ by more
 #' than chance among their frames. Under a limiter that only delays, each frame wavers for itself: neighbours are not
 #' alike, means of many in a row and of whole passes stray as far as chance lets them and no further, and all stand at
 #' a rate that somebody would set.
