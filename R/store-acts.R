@@ -23,17 +23,16 @@ write_act <- function(store, kind, about = list(), rows = list(), id = act_id())
   con <- store$con
   in_transaction(con, {
     n <- DBI::dbGetQuery(con, "UPDATE turn SET n = n + 1 RETURNING n")$n
-    if (nrow(DBI::dbGetQuery(con, "SELECT n FROM act WHERE act = $1", list(id)))) {
-      FALSE
-    } else {
-      insert_rows(con, "act", list2DF(list(
-        n = n, act = id, kind = kind, pass = empty_to(about$pass, NA_character_),
-        part = empty_to(about$part, NA_integer_), reason = empty_to(about$reason, NA_character_),
-        detail = if (is.null(about$detail)) NA_character_ else detail_json(about$detail), at = clock_now()
-      )))
-      for (table in names(rows)) insert_rows(con, table, numbered_rows(rows[[table]], n))
-      n
-    }
+    fresh <- DBI::dbExecute(con, paste(
+      "INSERT INTO act (n, act, kind, pass, part, reason, detail, at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)",
+      "ON CONFLICT (act) DO NOTHING"
+    ), list(
+      n, id, kind, empty_to(about$pass, NA_character_), empty_to(about$part, NA_integer_),
+      empty_to(about$reason, NA_character_), if (is.null(about$detail)) NA_character_ else detail_json(about$detail),
+      clock_now()
+    ))
+    if (fresh) for (table in names(rows)) insert_rows(con, table, numbered_rows(rows[[table]], n))
+    if (fresh) n else FALSE
   })
 }
 
