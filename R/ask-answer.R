@@ -75,8 +75,8 @@ answer_as_list <- function(x) {
   } else {
     unclass(x)[attr(x, "columns")]
   }
-  own <- question_of(x)[["findings"]]
-  c(found, if (!is.null(own)) list(findings = plain_table(own(x, TRUE))), list(
+  own <- !is.null(question_of(x)[["findings"]])
+  c(found, if (own) list(findings = plain_table(findings(x, exploratory = TRUE))), list(
     question = attr(x, "question"), read = read_as_list(x)
   ))
 }

@@ -62,7 +62,7 @@ checked_findings <- function(x, exploratory = FALSE) {
 register("question", "check",
   rank = 0.7, title = "What the checks saw", about = "whether these passes can be believed",
   answer = check_passes, takes = "weighing", findings = checked_findings,
-  tidy = function(x) plain_table(findings(x)), key = "findings",
+  tidy = function(x) plain_table(findings(x)),
   lines = function(x) {
     found <- checked_findings(x)
     if (nrow(found)) paste0(found$severity, ": ", placed_messages(found)) else "The checks saw nothing that matters."

@@ -86,17 +86,18 @@ overall_row <- function(group, means, arm, spec, alpha) {
   worth <- worth_of(place$metric, spec$worth)
   # of two workloads nothing can be said of others
   if (k < 3) found[c("like", "next_one")] <- NA_real_
-  ends <- function(half) interval_about(found$change, half, function(y) to_shown(y, place$scale))
-  word <- function(half) {
-    range <- ends(half)
-    if (is.na(half)) "no basis" else verdict_word(range$lower, range$upper, group[[1]]$better[1], worth)
+  ends <- lapply(found[c("these", "like", "next_one")], function(half) {
+    interval_about(found$change, half, function(y) to_shown(y, place$scale))
+  })
+  word <- function(range) {
+    if (is.na(range$lower)) "no basis" else verdict_word(range$lower, range$upper, group[[1]]$better[1], worth)
   }
   list2DF(list(
     metric = place$metric, context = place$context, unit = place$unit, scale = place$scale, arm = arm,
     baseline = spec$baseline, workloads = k, blocks = found$blocks, change = to_shown(found$change, place$scale),
-    lower = ends(found$these)$lower, upper = ends(found$these)$upper, verdict = word(found$these),
-    like_lower = ends(found$like)$lower, like_upper = ends(found$like)$upper, like_verdict = word(found$like),
-    next_lower = ends(found$next_one)$lower, next_upper = ends(found$next_one)$upper, p_differ = found$p_differ,
+    lower = ends$these$lower, upper = ends$these$upper, verdict = word(ends$these),
+    like_lower = ends$like$lower, like_upper = ends$like$upper, like_verdict = word(ends$like),
+    next_lower = ends$next_one$lower, next_upper = ends$next_one$upper, p_differ = found$p_differ,
     differ = c("no", "yes")[1 + (found$p_differ < 1 - spec$confidence)], worth = worth,
     alone = list(list2DF(list(
       workload = vapply(group, function(cell) place_names(list2DF(place_of(cell))), "", USE.NAMES = FALSE)[seq_len(k)],
