@@ -155,10 +155,10 @@ firm_words <- function(x) {
   if (!nrow(x)) {
     return("No choice was made that could have been made otherwise.")
   }
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
-  about <- paste0(place_names(rows), ", ", metric_labels(rows$metric, told), ", ", arm_names(rows$arm, told))
-  if (length(unique(rows$baseline)) > 1) about <- paste0(about, " against ", arm_names(rows$baseline, told))
+  about <- paste0(place_names(rows), ", ", metric_labels(rows$metric, labels), ", ", arm_names(rows$arm, labels))
+  if (length(unique(rows$baseline)) > 1) about <- paste0(about, " against ", arm_names(rows$baseline, labels))
   parts <- split(rows, factor(about, unique(about)))
   firm <- vapply(parts, function(p) all(p$agrees), NA)
   hangs <- vapply(names(parts)[!firm], function(name) {

@@ -148,34 +148,34 @@ deciding_row <- function(rows, choice, next_pass) {
 #' @return Sentences: the choice, then each arm that is not known to stay.
 #' @noRd
 floor_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
-  rest <- lapply(attr(x, "order"), arm_floor_sentence, x = x, rows = rows, told = told)
-  c(choice_sentence(x, rows, told), unlist(rest))
+  rest <- lapply(attr(x, "order"), arm_floor_sentence, x = x, rows = rows, labels = labels)
+  c(choice_sentence(x, rows, labels), unlist(rest))
 }
 
-floors_named <- function(rows, told) {
+floors_named <- function(rows, labels) {
   one <- rows[!duplicated(rows$metric), , drop = FALSE]
   list_words(paste(
-    metric_labels(one$metric, told), ifelse(one$better == "lower", "at most", "at least"),
+    metric_labels(one$metric, labels), ifelse(one$better == "lower", "at most", "at least"),
     with_unit_each(show_exact(one$floor), one$unit)
   ))
 }
 
-choice_sentence <- function(x, rows, told) {
-  asked <- paste0(floors_named(rows, told), if (attr(x, "next_pass")) ", in the next single pass too")
+choice_sentence <- function(x, rows, labels) {
+  asked <- paste0(floors_named(rows, labels), if (attr(x, "next_pass")) ", in the next single pass too")
   chosen <- attr(x, "choice")
   if (is.na(chosen)) {
     unclear <- unique(rows$arm[stays_as_asked(x, rows) == "unclear"])
     return(paste0(
       "No arm is shown to keep ", asked, " everywhere",
-      if (length(unclear)) paste0("; it cannot be told yet of ", arm_list(unclear, told)), "."
+      if (length(unclear)) paste0("; unclear for ", arm_list(unclear, labels)), "."
     ))
   }
   near <- attr(x, "decides")
   end <- if (near$better == "lower") near$upper else near$lower
   paste0(
-    arm_names(chosen, told), " is the first that keeps ", asked, " everywhere; ", place_names(near),
+    arm_names(chosen, labels), " is the first that keeps ", asked, " everywhere; ", place_names(near),
     " decides: ", show_number(near$value), " (at ", if (near$better == "lower") "most " else "least ",
     with_unit_each(show_number(end), near$unit), ")."
   )
@@ -187,7 +187,7 @@ stays_as_asked <- function(x, rows) {
     rows$stays) else rows$stays
 }
 
-arm_floor_sentence <- function(arm, x, rows, told) {
+arm_floor_sentence <- function(arm, x, rows, labels) {
   if (identical(arm, unname(attr(x, "choice")))) {
     return(NULL)
   }
@@ -197,13 +197,13 @@ arm_floor_sentence <- function(arm, x, rows, told) {
   failed <- arm %in% attr(x, "failed")$arm
   said <- c(
     if (any(stays == "no")) paste("does not in", where("no")),
-    if (any(stays == "unclear")) paste("cannot be told in", where("unclear")),
+    if (any(stays == "unclear")) paste("unclear in", where("unclear")),
     if (all(stays == "yes")) if (failed) "keeps it, but failed" else "keeps it too"
   )
   more <- mine$more_passes[stays == "unclear"]
   more <- more[is.finite(more)]
   paste0(
-    arms_with_failures(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "),
+    arms_with_failures(arm, labels, attr(x, "failed")), ": ", paste(said, collapse = "; "),
     if (length(more)) paste0(" (about ", max(more), " passes would tell)"), "."
   )
 }
@@ -211,11 +211,11 @@ arm_floor_sentence <- function(arm, x, rows, told) {
 #' Floors as a table for people
 #' @noRd
 floors_shown <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
   one <- length(unique(rows$metric)) == 1
   out <- data.frame(
-    workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = arm_names(rows$arm, told),
+    workload = place_names(rows), metric = metric_labels(rows$metric, labels), arm = arm_names(rows$arm, labels),
     mean = show_number(rows$value), `lies in` = ends_shown(rows$lower, rows$upper),
     floor = show_exact(rows$floor), stays = stay_words(rows$stays), check.names = FALSE
   )

@@ -118,12 +118,13 @@ profile_rows <- function(group, alpha, looks) {
 #' @return Character vector, one element a comparison.
 #' @noRd
 frames_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
-  about <- paste0(place_names(rows), ", ", arm_names(rows$arm, told), " against ", arm_names(rows$baseline, told))
+  about <- paste0(place_names(rows), ", ", arm_names(rows$arm, labels), " against ", arm_names(rows$baseline, labels))
   vapply(split(rows, factor(about, unique(about))), function(part) {
     name <- paste0(
-      place_names(part[1, ]), ", ", arm_names(part$arm[1], told), " against ", arm_names(part$baseline[1], told), ": "
+      place_names(part[1, ]), ", ", arm_names(part$arm[1], labels),
+      " against ", arm_names(part$baseline[1], labels), ": "
     )
     if (is.infinite(part$upper[1])) {
       first <- first_look(nrow(part) / attr(x, "alpha"))
@@ -181,10 +182,10 @@ frames_footing <- function(x) {
 
 frames_shown <- function(x) {
   rows <- plain_table(x)
-  told <- labels_of(x)
+  labels <- labels_of(x)
   shown <- rows[round(rows$share, 3) %in% few_shares[few_shares != 0.9], , drop = FALSE]
   data.frame(
-    workload = place_names(shown), arm = arm_names(shown$arm, told),
+    workload = place_names(shown), arm = arm_names(shown$arm, labels),
     percentile = vapply(shown$share, share_words, ""),
     baseline = paste(show_number(shown$baseline_ms, 3), "ms"), change = show_change(shown$change, "percent", "%"),
     range = ifelse(is.infinite(shown$upper), "not known yet", shown_interval(

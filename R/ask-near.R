@@ -36,7 +36,7 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   held <- vapply(cells, is_held, NA, spec = spec)
   left_out <- stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
   cells <- cells[!held]
-  if (!length(cells)) abort_input("nothing here has two arms that can be told apart", todo = "see: honestmargin weigh")
+  if (!length(cells)) abort_input("no workload and metric has two arms that can be compared", todo = "see: honestmargin weigh")
   rows <- stack_rows(lapply(cells, near_rows, spec = spec))
   lacking <- unique(rows$metric[is.na(rows$worth)])
   if (length(lacking)) {
@@ -96,7 +96,7 @@ near_word <- function(bound, ahead, band) {
 #' @param x From `weigh_near()`.
 #' @noRd
 near_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
   chosen <- attr(x, "choice")
   places <- unique(place_names(rows))
@@ -104,7 +104,7 @@ near_words <- function(x) {
     paste0("No arm is shown to be as good as the best everywhere, within ", near_worth(rows), ".")
   } else {
     paste0(
-      arm_names(chosen, told), " is the first that is as good as the best within ", near_worth(rows),
+      arm_names(chosen, labels), " is the first that is as good as the best within ", near_worth(rows),
       if (length(places) > 1) paste0(" in all of ", some_of(places, 4)) else paste0(" in ", places), "."
     )
   }
@@ -113,15 +113,15 @@ near_words <- function(x) {
     where <- function(word) paste(unique(place_names(mine[mine$near == word, , drop = FALSE])), collapse = ", ")
     said <- c(
       if (any(mine$near == "no")) paste("further behind in", where("no")),
-      if (any(mine$near == "unclear")) paste("cannot be told in", where("unclear")),
+      if (any(mine$near == "unclear")) paste("unclear in", where("unclear")),
       if (all(mine$near == "yes")) if (arm %in% attr(x,
         "failed")$arm) "as good as the best, but failed" else "so is this"
     )
-    paste0(arms_with_failures(arm, told, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
+    paste0(arms_with_failures(arm, labels, attr(x, "failed")), ": ", paste(said, collapse = "; "), ".")
   }, "")
   held <- attr(x, "left_out")
   c(first, unname(rest), if (NROW(held)) {
-    paste0("Left out: ", paste(overall_place(held, told), collapse = "; "), words_of_ceiling, ".")
+    paste0("Left out: ", paste(overall_place(held, labels), collapse = "; "), words_of_ceiling, ".")
   })
 }
 
@@ -134,16 +134,16 @@ near_worth <- function(rows) {
 #' As a table for people
 #' @noRd
 near_shown <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
   worst <- ifelse(is.na(rows$at_worst), "", ifelse(rows$at_worst <= 0, "ahead of all",
     paste0("up to ", sub("^[+]", "", show_change(signif(pmax(rows$at_worst, 0), 2), rows$scale, rows$unit)),
       " behind ", arm_names(
-      rows$against, told
+      rows$against, labels
     ))
   ))
   data.frame(
-    workload = place_names(rows), metric = metric_labels(rows$metric, told), arm = arm_names(rows$arm, told),
+    workload = place_names(rows), metric = metric_labels(rows$metric, labels), arm = arm_names(rows$arm, labels),
     `at worst` = worst, near = stay_words(rows$near), check.names = FALSE
   )
 }

@@ -8,7 +8,7 @@ ask_outcomes <- function(x, ...) {
 }
 
 register("question", "outcomes",
-  rank = 12, title = "How the passes ended", about = "how the passes ended, and what share of them may fail",
+  rank = 12, title = "How the passes ended", about = "how the passes ended, and the failure rate",
   answer = ask_outcomes,
   lines = function(x) {
     said <- failed_arm_sentences(attr(x, "failed"), labels_of(x))

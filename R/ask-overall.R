@@ -120,20 +120,20 @@ differences_by_block <- function(means, arm, baseline) {
 #' @return A named list of character vectors, one element a question that arises.
 #' @noRd
 overall_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   said <- Filter(length, list(
-    `Failed` = failed_arm_sentences(attr(x, "failed"), told),
-    `Which could be best` = best_words(x$best, told, attr(x, "failed")), `Over all workloads` = unlist(lapply(
+    `Failed` = failed_arm_sentences(attr(x, "failed"), labels),
+    `Which could be best` = best_words(x$best, labels, attr(x, "failed")), `Over all workloads` = unlist(lapply(
       each_row(x$overall), overall_sentence,
-      told = told
+      labels = labels
     )),
-    `The same in every context` = unlist(lapply(each_row(x$contexts), context_sentence, told = told)),
+    `The same in every context` = unlist(lapply(each_row(x$contexts), context_sentence, labels = labels)),
     `Along the setting` = c(
-      unlist(lapply(each_row(x$trend), trend_sentence, told = told)),
-      unlist(lapply(each_row(x$plateau), plateau_sentence, told = told))
+      unlist(lapply(each_row(x$trend), trend_sentence, labels = labels)),
+      unlist(lapply(each_row(x$plateau), plateau_sentence, labels = labels))
     ),
     `Left out` = if (NROW(x$left_out)) {
-      held <- paste(overall_place(x$left_out, told), collapse = "; ")
+      held <- paste(overall_place(x$left_out, labels), collapse = "; ")
       paste0(held, words_of_ceiling)
     }
   ))
@@ -145,22 +145,22 @@ overall_words <- function(x) {
 
 words_of_ceiling <- ": limited, which hides any difference"
 
-overall_place <- function(rows, told) {
+overall_place <- function(rows, labels) {
   place <- ifelse(is.na(rows$workload), "all workloads together", place_names(rows))
-  paste0(place, ", ", metric_labels(rows$metric, told))
+  paste0(place, ", ", metric_labels(rows$metric, labels))
 }
 
-best_words <- function(best, told, failed) {
+best_words <- function(best, labels, failed) {
   if (is.null(best)) {
     return(NULL)
   }
-  place <- overall_place(best, told)
+  place <- overall_place(best, labels)
   vapply(split(best, factor(place, unique(place))), function(set) {
-    paste0(overall_place(set[1, ], told), ": ", best_set_words(set, told, failed), ".")
+    paste0(overall_place(set[1, ], labels), ": ", best_set_words(set, labels, failed), ".")
   }, "", USE.NAMES = FALSE)
 }
 
-best_set_words <- function(set, told, failed) {
+best_set_words <- function(set, labels, failed) {
   if (all(set$identical)) {
     return("all results are identical")
   }
@@ -169,16 +169,16 @@ best_set_words <- function(set, told, failed) {
   }
   out <- set[!set$could, , drop = FALSE]
   if (!nrow(out)) {
-    return(paste0("any of ", list_words(arms_with_failures(set$arm, told, failed, TRUE)),
+    return(paste0("any of ", list_words(arms_with_failures(set$arm, labels, failed, TRUE)),
       " could be (nothing is ruled out)"))
   }
   behind <- vapply(seq_len(nrow(out)), function(i) {
     by <- show_change(out$at_least[i], out$scale[i], out$unit[i])
-    behind <- arms_with_failures(out$by[i], told, failed, TRUE)
-    paste0(arm_names(out$arm[i], told), " is not: at least ", sub("^[+]", "", by), " behind ", behind)
+    behind <- arms_with_failures(out$by[i], labels, failed, TRUE)
+    paste0(arm_names(out$arm[i], labels), " is not: at least ", sub("^[+]", "", by), " behind ", behind)
   }, "")
   left <- set$arm[set$could]
-  paste0(list_words(arms_with_failures(left, told, failed, TRUE)), if (length(left) > 1) " could be; " else "; ",
+  paste0(list_words(arms_with_failures(left, labels, failed, TRUE)), if (length(left) > 1) " could be; " else "; ",
     paste(behind, collapse = ", "))
 }
 
@@ -186,10 +186,10 @@ range_of <- function(row, lower, upper) {
   shown_interval(data.frame(lower = row[[lower]], upper = row[[upper]], scale = row$scale, unit = row$unit))
 }
 
-overall_sentence <- function(row, told) {
+overall_sentence <- function(row, labels) {
   about <- paste0(
-    if (!is.na(row$context)) paste0(row$context, ", "), metric_labels(row$metric, told), ", ", arm_names(row$arm, told),
-    " against ", arm_names(row$baseline, told), ": "
+    if (!is.na(row$context)) paste0(row$context, ", "), metric_labels(row$metric, labels), ", ",
+    arm_names(row$arm, labels), " against ", arm_names(row$baseline, labels), ": "
   )
   alone <- row$alone[[1]]
   each <- paste0(alone$workload, " ", show_change(alone$change, row$scale, row$unit), collapse = ", ")
@@ -217,17 +217,17 @@ overall_sentence <- function(row, told) {
   )
 }
 
-context_sentence <- function(row, told) {
+context_sentence <- function(row, labels) {
   if (is.na(row$lower)) {
     return(paste0(
-      overall_place(row[c("workload", "segment", "metric")], told), ", ", arm_names(row$arm, told), " against ",
-      arm_names(row$baseline, told), ": the change in ", row$other, " was ", shown_change(row), " from that in ",
+      overall_place(row[c("workload", "segment", "metric")], labels), ", ", arm_names(row$arm, labels), " against ",
+      arm_names(row$baseline, labels), ": the change in ", row$other, " was ", shown_change(row), " from that in ",
       row$context, "; no basis to tell whether it is the same."
     ))
   }
   paste0(
-    overall_place(row[c("workload", "segment", "metric")], told), ", ", arm_names(row$arm, told), " against ",
-    arm_names(row$baseline, told), ": the change in ", row$other, " is ",
+    overall_place(row[c("workload", "segment", "metric")], labels), ", ", arm_names(row$arm, labels), " against ",
+    arm_names(row$baseline, labels), ": the change in ", row$other, " is ",
     shown_change(row), " (", range_of(row, "lower", "upper"), ") from that in ", row$context,
     ", ", switch(row$verdict,
       negligible = "no difference worth having", unclear = "cannot tell whether it is the same", "it is not the same"
@@ -248,13 +248,13 @@ overall_footing <- function(x) {
 }
 
 overall_line <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   set <- x$best
   if (NROW(set)) {
     could <- set$arm[set$could]
     everywhere <- Filter(function(arm) all(set$could[set$arm == arm]), unique(could))
     if (length(everywhere)) {
-      arms <- list_words(arms_with_failures(everywhere, told, attr(x, "failed"), TRUE))
+      arms <- list_words(arms_with_failures(everywhere, labels, attr(x, "failed"), TRUE))
       return(paste(arms, "could be best everywhere"))
     }
     return("no arm could be best everywhere")

@@ -123,20 +123,20 @@ screen_target <- function(rows, target, alpha) {
 #' @return Sentences: the answer of each workload first.
 #' @noRd
 screen_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
   cells <- split(rows, factor(paste(place_names(rows), rows$metric), unique(paste(place_names(rows), rows$metric))))
   c(
-    vapply(cells, screen_sentence, "", told = told, USE.NAMES = FALSE),
-    unlist(lapply(attr(x, "target"), target_sentence, x = x, told = told)),
-    unlist(lapply(cells, interact_sentence, told = told), use.names = FALSE)
+    vapply(cells, screen_sentence, "", labels = labels, USE.NAMES = FALSE),
+    unlist(lapply(attr(x, "target"), target_sentence, x = x, labels = labels)),
+    unlist(lapply(cells, interact_sentence, labels = labels), use.names = FALSE)
   )
 }
 
 option_names <- function(rows) paste(rows$option, rows$to)
 
-screen_sentence <- function(rows, told) {
-  about <- paste0(place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told), ": ")
+screen_sentence <- function(rows, labels) {
+  about <- paste0(place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], labels), ": ")
   rows <- rows[order(rows$rank, -abs(rows$change)), , drop = FALSE]
   family <- verdict_words_of(rows$verdict)
   said <- function(word, text) {
@@ -152,20 +152,20 @@ screen_sentence <- function(rows, told) {
   if (all(rows$verdict == "no basis")) {
     if (is.na(rows$p_interact[1])) {
       return(paste0(
-        about, "no option alone can be told: with as many options as these passes have room for, nothing shows ",
+        about, "no option can be judged alone: with as many options as these passes have room for, nothing shows ",
         "whether options act on one another, and what two do beyond their sum goes into others. Fold the design over ",
         "(fold_over: true, twice the passes), or change one at a time (way: singly)."
       ))
     }
     return(paste0(
-      about, "no option alone can be told: options act on one another (", interact_chance(rows), "), and these passes ",
-      "mix that up with what each of them does. Fold the design over (fold_over: true), or compare the settings that ",
+      about, "no option can be judged alone: options act on one another (", interact_chance(rows), "), and these ",
+      "passes mix that up with what each of them does. Fold the design over (fold_over: true), or compare the settings that ",
       "matter as arms."
     ))
   }
   parts <- c(
     said("gain", "most is won by "), said("loss", "lost by "), few("negligible", "nothing worth having by "),
-    few("unclear", "cannot be told yet of ")
+    few("unclear", "unclear for ")
   )
   paste0(about, paste(parts, collapse = "; "), ".")
 }
@@ -175,7 +175,7 @@ verdict_words_of <- function(verdict) {
   ifelse(word %in% c("gain", "loss", "negligible"), word, "unclear")
 }
 
-target_sentence <- function(target, x, told) {
+target_sentence <- function(target, x, labels) {
   if (is.null(target)) {
     return(NULL)
   }
@@ -186,19 +186,19 @@ target_sentence <- function(target, x, told) {
   }
   levels <- attr(x, "levels")[target$options]
   paste0(
-    about, "to win ", asked, " in ", metric_labels(target$metric, told), ": ",
+    about, "to win ", asked, " in ", metric_labels(target$metric, labels), ": ",
     list_words(paste(names(levels), vapply(levels, `[[`, "", "to"))), " (foreseen, if effects add up: ",
     show_change(target$gain, "percent", "", (target$upper - target$lower) / 2), ", ",
     show_change(target$lower, "absolute"), " to ", show_change(target$upper, "percent"), "; not measured together)."
   )
 }
 
-interact_sentence <- function(rows, told) {
+interact_sentence <- function(rows, labels) {
   p <- rows$p_interact[1]
   if (!is.na(p) && p < 0.05 && any(rows$verdict != "no basis")) {
     paste0(
-      place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told), ": options act on one another (",
-      interact_chance(rows), "): each is told as it is on average over the others, and together they do not just add ",
+      place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], labels), ": options act on one another (",
+      interact_chance(rows), "): each is given as its average over the others, and together they do not just add ",
       "up."
     )
   }
@@ -206,7 +206,7 @@ interact_sentence <- function(rows, told) {
 
 interact_chance <- function(rows) {
   p <- rows$p_interact[1]
-  paste0("by luck in ", if (p < 0.001) "under 0.1 %" else paste(show_number(100 * p, 2), "%"), " of studies")
+  paste0("by chance in ", if (p < 0.001) "under 0.1 %" else paste(show_number(100 * p, 2), "%"), " of studies")
 }
 
 #' Options as a table for people
@@ -233,7 +233,7 @@ screen_footing <- function(x) {
   aliases <- attr(x, "aliases")
   paste0(
     "Intervals hold together at ", show_share(attr(x, "confidence")), ", from ",
-    count_of(rows$passes[1], "pass", "passes"), " of each workload. =: cannot be told from the first of that rank.",
+    count_of(rows$passes[1], "pass", "passes"), " of each workload. =: not separable from the first of that rank.",
     if (NROW(aliases)) alias_words(aliases),
     if (any(names(screen_loads) %in% names(rows))) {
       " Loads: change in percent points (memory: MB), each at 95 % on its own."
@@ -270,9 +270,9 @@ screen_title <- function(rows) {
   first <- rows[rows$workload == rows$workload[1] & rows$metric == rows$metric[1], , drop = FALSE]
   if (all(first$verdict == "no basis")) {
     return(if (is.na(first$p_interact[1])) {
-      "No option can be told alone: this design has no room to see whether options act on one another"
+      "No option can be judged alone: this design has no room to see whether options act on one another"
     } else {
-      "Options act on one another: none can be told alone from these passes"
+      "Options act on one another: these passes cannot judge one alone"
     })
   }
   gains <- first[verdict_words_of(first$verdict) == "gain", , drop = FALSE]

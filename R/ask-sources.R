@@ -101,11 +101,11 @@ remedy_words <- function(source) {
 #' @return Character vector, one element a cell.
 #' @noRd
 sources_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
-  place <- paste0(place_names(rows), ", ", metric_labels(rows$metric, told))
+  place <- paste0(place_names(rows), ", ", metric_labels(rows$metric, labels))
   vapply(split(rows, factor(place, unique(place))), function(mine) {
-    name <- paste0(place_names(mine[1, ]), ", ", metric_labels(mine$metric[1], told), ": ")
+    name <- paste0(place_names(mine[1, ]), ", ", metric_labels(mine$metric[1], labels), ": ")
     groups <- mine[mine$source %in% c("block", "boot") & mine$p < 0.05, , drop = FALSE]
     facts <- mine[!mine$source %in% c("block", "boot") & mine$p < 0.05, , drop = FALSE]
     said <- c(

@@ -85,17 +85,18 @@ claim_rows <- function(rows, claims) {
 #' @return Character vector, one element an arm.
 #' @noRd
 together_words <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   rows <- plain_table(x)
   vapply(split(rows, factor(rows$arm, unique(rows$arm))), function(mine) {
     claimed <- mine[!duplicated(mine$metric), , drop = FALSE]
-    said <- paste(ifelse(claimed$claim == "better", "better", "as good"), "in", metric_labels(claimed$metric, told))
+    said <- paste(ifelse(claimed$claim == "better", "better", "as good"), "in", metric_labels(claimed$metric, labels))
     failing <- mine[!mine$holds %in% TRUE, , drop = FALSE]
     paste0(
-      arms_with_failures(mine$arm[1], told, attr(x, "failed")), " against ", arm_names(mine$baseline[1], told), ": ",
+      arms_with_failures(mine$arm[1], labels, attr(x, "failed")),
+      " against ", arm_names(mine$baseline[1], labels), ": ",
         list_words(said),
       if (nrow(failing)) {
-        paste0(": not shown; ", paste(vapply(each_row(failing), failing_claim, "", told = told), collapse = "; "))
+        paste0(": not shown; ", paste(vapply(each_row(failing), failing_claim, "", labels = labels), collapse = "; "))
       } else {
         paste0(": shown, in ", list_words(unique(place_names(mine))))
       }, "."
@@ -103,10 +104,10 @@ together_words <- function(x) {
   }, "", USE.NAMES = FALSE)
 }
 
-failing_claim <- function(row, told) {
-  what <- paste0(place_names(row), ", ", metric_labels(row$metric, told))
+failing_claim <- function(row, labels) {
+  what <- paste0(place_names(row), ", ", metric_labels(row$metric, labels))
   if (is.na(row$holds)) {
-    return(paste0(what, " cannot be told", if (nzchar(row$why)) paste0(" (", row$why, ")")))
+    return(paste0(what, " is not known", if (nzchar(row$why)) paste0(" (", row$why, ")")))
   }
   if (!is.finite(row$bound)) {
     return(paste(what, "does not hold"))

@@ -2,12 +2,12 @@
 # of before, with `weigh_against()`.
 
 verdict_tables <- function(x) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   primary <- x$role == "primary"
   rows <- x[primary | !any(primary), , drop = FALSE]
-  place <- data.frame(workload = place_names(rows), metric = metric_labels(rows$metric, told))
+  place <- data.frame(workload = place_names(rows), metric = metric_labels(rows$metric, labels))
   list(shown_table(
-    cbind(place, answer_table(rows, told)), c("change", "more"),
+    cbind(place, answer_table(rows, labels)), c("change", "more"),
     whole = c("interval", "verdict"), group = c("workload", "metric")
   ))
 }

@@ -34,12 +34,12 @@ find_two_paces <- function(levels, least) {
 
 #' Arms whose passes have two paces, of those in which no single pass was told to leave it
 #' @noRd
-two_paced <- function(passes, pace, levels, told, least) {
+two_paced <- function(passes, pace, levels, labels, least) {
   # too few of each arm are looked at together; what goes with the arm is no state of the machine
   few <- table(passes$arm)[passes$arm] < 4
   group <- ifelse(few, "", passes$arm)
   seen <- Filter(Negate(is.null), lapply(split(seq_along(group), factor(group, unique(group))), function(i) {
-    found <- if (!any(passes$pass[i] %in% told)) find_two_paces(levels[i, , drop = FALSE], least)
+    found <- if (!any(passes$pass[i] %in% labels)) find_two_paces(levels[i, , drop = FALSE], least)
     by_arm <- if (!is.null(found)) table(passes$arm[i], found$slower)
     if (is.null(found) || (nrow(by_arm) > 1 && any(by_arm == 0))) {
       return(NULL)

@@ -10,11 +10,11 @@ cli_history <- function(files, options) {
 }
 
 # one act after the other, folded rather than cut
-history_lines <- function(told) {
-  part <- ifelse(nzchar(told$part), paste0(", part ", told$part), "")
-  what <- paste0(told$kind, ifelse(nzchar(told$pass), paste0(" ", told$pass, part), ""))
-  reason <- ifelse(nzchar(told$reason), paste0(" - ", told$reason), "")
-  text <- paste0(local_time(told$at), "  ", what, ifelse(nzchar(told$said), paste0(": ", told$said), ""), reason)
+history_lines <- function(labels) {
+  part <- ifelse(nzchar(labels$part), paste0(", part ", labels$part), "")
+  what <- paste0(labels$kind, ifelse(nzchar(labels$pass), paste0(" ", labels$pass, part), ""))
+  reason <- ifelse(nzchar(labels$reason), paste0(" - ", labels$reason), "")
+  text <- paste0(local_time(labels$at), "  ", what, ifelse(nzchar(labels$said), paste0(": ", labels$said), ""), reason)
   unlist(lapply(text, fold, rest = "    "))
 }
 

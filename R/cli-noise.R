@@ -5,7 +5,7 @@ cli_noise <- function(files, options) {
   if (!is.null(options$forget)) {
     what <- one_word(options$forget, "forget", c("all", "these"), NULL)
     if (what == "these" && is.null(machine) && is.null(options$workload)) {
-      abort_needed("which?", todo = "--forget these goes with --machine or --workload; everything: --forget all")
+      abort_needed("which?", todo = "--forget these needs --machine or --workload; everything: --forget all")
     }
     n <- if (what == "all") forget_noise() else forget_noise(machine, options$workload)
     return(tell_user("forgotten: ", count_of(n, "row")))

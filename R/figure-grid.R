@@ -5,7 +5,7 @@
 #'   width of its scale), `worth`, `cells`, a list by arm of verdict rows or `NULL`), `shared` (see `grid_limits()`);
 #'   `NULL` where no metric is primary, or arms stand against several baselines.
 #' @noRd
-answer_grid <- function(verdicts, told) {
+answer_grid <- function(verdicts, labels) {
   if (has_pairs(verdicts) || !any(verdicts$role == "primary")) {
     return(NULL)
   }
@@ -16,10 +16,10 @@ answer_grid <- function(verdicts, told) {
   each <- lapply(split(rows, factor(key, unique(key))), function(here) {
     first <- here[!is.na(here$baseline_value), , drop = FALSE]
     base <- if (nrow(first)) {
-      paste0(arm_names(first$baseline[1], told), ": ", number_words(first$baseline_value[1], first$unit[1]))
+      paste0(arm_names(first$baseline[1], labels), ": ", number_words(first$baseline_value[1], first$unit[1]))
     }
     list(
-      title = paste0(place_names(here[1, ]), ", ", metric_labels(here$metric[1], told)),
+      title = paste0(place_names(here[1, ]), ", ", metric_labels(here$metric[1], labels)),
       about = paste(c(base, answer_about(here)), collapse = "; "),
       limit = limits$of[[metric_key(here[1, ])]],
       worth = here$worth[1], scale = here$scale[1],

@@ -3,7 +3,7 @@
 outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   # nothing is compared here, so nothing is weighed
   x <- what_was_weighed(x)
-  told <- plan_labels(if (is_study(x)) x$plan)
+  labels <- plan_labels(if (is_study(x)) x$plan)
   passes <- passes_of(x)
   table <- outcome_table(x)
   wanted <- chosen_places(passes, workload, context)
@@ -22,11 +22,11 @@ outcomes_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...
     outcome = passes$outcome, held = !fell(passes), from = end - took, to = end,
     unit = ifelse(timed, clock$unit, "passes")
   )
-  shown <- outcomes_shown(table, told)
+  shown <- outcomes_shown(table, labels)
   at <- match(row, paste(outcome_places(table), table$arm, sep = "\r"))
   out$words <- paste0("failed ", shown$failed[at], "; failure rate ", shown[["failure rate"]][at])
   rownames(out) <- NULL
-  structure(out, labels = told, arms = arms)
+  structure(out, labels = labels, arms = arms)
 }
 
 # seconds, minutes or hours, by how long an arm was tried

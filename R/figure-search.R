@@ -3,7 +3,7 @@
 search_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   search <- if (inherits(x, "honestmargin_search")) x else what_was_weighed(x)$search
   if (is.null(search)) abort_input("this study looks for no value", todo = "see --of change")
-  told <- plan_labels(search$plan)
+  labels <- plan_labels(search$plan)
   steps <- search$steps[!is.na(search$steps$held) & search$steps$role %in% search_roles, , drop = FALSE]
   if (!nrow(steps)) abort_input("no value was tried yet", search$folder, "run it: honestmargin run")
   arms <- plan_arms(search$plan)
@@ -18,7 +18,8 @@ search_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     to = if (timed) end else seq_len(nrow(steps)), unit = if (timed) clock$unit else "passes",
     found = identical(search$now$why, "found") & steps$arm %in% search$now$arm
   )
-  structure(out, labels = told, arms = arms, words = value_words(search_table(search)), said = search_sentences(search))
+  words <- value_words(search_table(search))
+  structure(out, labels = labels, arms = arms, words = words, said = search_sentences(search))
 }
 
 # behind each value: what the heaviest test that it went through still allows
@@ -29,7 +30,7 @@ value_words <- function(table) {
   words <- ifelse(
     fell > 0, paste0("failed ", fell, " of ", all),
     paste0("held ", all, " of ", all, ifelse(
-      fell > 0, "", paste0("; ", brief_possible(last), " may fail")
+      fell > 0, "", paste0("; ", brief_possible(last), " could fail")
     ))
   )
   data.frame(arm = last$arm, words = words, held = fell == 0)

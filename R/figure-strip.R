@@ -8,7 +8,7 @@
 #'   `NULL`)).
 #' @noRd
 strip_data <- function(study, seen = NULL, most = 40) {
-  told <- plan_labels(study$plan)
+  labels <- plan_labels(study$plan)
   shown <- strip_rows(study, unique(seen$metric))
   key <- cell_key(shown)
   lapply(split(shown, factor(key, unique(key))), function(rows) {
@@ -16,9 +16,9 @@ strip_data <- function(study, seen = NULL, most = 40) {
     value <- rows$value[ran_well(rows) & is.finite(rows$value)]
     ends <- if (length(value)) range(pretty(range(value), 4)) else c(0, 1)
     list(
-      title = paste0(place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], told)), unit = empty_na(rows$unit[1]),
-      from = ends[1], to = ends[2],
-      arms = lapply(arms, function(arm) strip_arm(rows, arm, seen, told, most, study$plan$setting$baseline))
+      title = paste0(place_names(rows[1, ]), ", ", metric_labels(rows$metric[1], labels)),
+      unit = empty_na(rows$unit[1]), from = ends[1], to = ends[2],
+      arms = lapply(arms, function(arm) strip_arm(rows, arm, seen, labels, most, study$plan$setting$baseline))
     )
   })
 }
@@ -35,13 +35,13 @@ strip_rows <- function(study, judged) {
   rows[rows$metric %in% wanted, , drop = FALSE]
 }
 
-strip_arm <- function(rows, arm, seen, told, most, baseline) {
+strip_arm <- function(rows, arm, seen, labels, most, baseline) {
   own <- rows[rows$arm == arm, , drop = FALSE]
   good <- which(ran_well(own) & is.finite(own$value))
   latest <- which(own$pass[good] == rows$pass[nrow(rows)])
   kept <- utils::tail(seq_along(good), most)
   list(
-    name = arm_names(arm, told), baseline = identical(arm, baseline), value = own$value[good][kept],
+    name = arm_names(arm, labels), baseline = identical(arm, baseline), value = own$value[good][kept],
     latest = if (length(latest)) match(latest[1], kept) else 0L, left_out = length(good) - length(kept),
     fell = nrow(own) - length(good), seen = if (!is.null(seen)) seen_row(seen, own[1, ], arm)
   )

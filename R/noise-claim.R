@@ -69,7 +69,7 @@ assert_claims <- function(from, to, passes, rounded, spread) {
   }
   half <- which(told[[1]] != told[[2]])
   if (length(half)) {
-    abort_input("a spread is told of one figure only", paste("claim", half[1]), "give both, or none")
+    abort_input("a spread is given for one figure only", paste("claim", half[1]), "give both, or none")
   }
   single <- which(told[[1]] & pmin(passes[[1]], passes[[2]]) < 2)
   if (length(single)) {

@@ -19,7 +19,7 @@ respond <- function(board, request) {
       reply_text(404L, "nothing here")
     ),
     honestmargin_error = function(e) reply_json(list(problem = conditionMessage(e))),
-    error = function(e) reply_text(500L, paste("this is a fault of ours:", conditionMessage(e)))
+    error = function(e) reply_text(500L, paste("internal error (please report it):", conditionMessage(e)))
   )
 }
 

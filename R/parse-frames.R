@@ -179,7 +179,7 @@ parse_slowly <- function(file, path, layout) {
         "'", substr(plain_text(cell[bad[1]]), 1, 40), "' is not a number"
       )
     }
-    abort_input(shown, c(path, paste("line", number[bad[1]])), "mend or remove that line, or give a layout")
+    abort_input(shown, c(path, paste("line", number[bad[1]])), "fix or remove that line, or give a layout")
   }
   list(value = value[!is.na(value)], findings = bind_findings(
     if (last_is_cut) line_cut("footer", path),
@@ -196,7 +196,7 @@ assert_no_torn_numbers <- function(fields, number, path) {
   if (length(torn)) {
     abort_input(
       paste0(count_of(cells[torn[1]], "number"), " where other lines have ", usual),
-      c(path, paste("line", number[torn[1]])), "a decimal mark that also parts columns? mend or remove that line"
+      c(path, paste("line", number[torn[1]])), "does the decimal mark also separate columns? fix or remove that line"
     )
   }
 }
@@ -218,7 +218,7 @@ to_frame_times <- function(value, layout, path, file) {
         "the same timestamp twice"
       }
       abort_input(
-        word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or mend the file"
+        word, c(path, line_of(bad + 1)), "two runs in one file, or a clock that was set? split or fix the file"
       )
     }
     time <- (value[-length(value)] - start) * (factor / 1000)
@@ -232,7 +232,7 @@ to_frame_times <- function(value, layout, path, file) {
   if (bad > 0) {
     abort_input(
       paste0("frame time ", show_exact(value[bad]), " is not a positive, finite number"), c(path, line_of(bad)),
-      "a frame takes a positive time; mend or remove that line"
+      "a frame takes a positive time; fix or remove that line"
     )
   }
   if (factor != 1) value <- value * factor

@@ -57,31 +57,31 @@ part_of_name <- function(name, quantity) {
 
 #' Where a sensor belongs: by its layout, else by its unit and its name
 #'
-#' @param told The layout's words on this column, or `NULL`.
+#' @param labels The layout's words on this column, or `NULL`.
 #' @return `NULL` where nothing tells the quantity; else a list: `column` (our
 #'   heading) and `convert` (function to our unit).
 #' @noRd
-place_sensor <- function(heading, cells, told = NULL) {
+place_sensor <- function(heading, cells, labels = NULL) {
   split <- split_heading(heading, cells)
-  unit <- if (is.null(told$unit)) split$unit else plain_unit(told$unit)
+  unit <- if (is.null(labels$unit)) split$unit else plain_unit(labels$unit)
   if (is.na(unit) && names_a_rate(heading)) unit <- "fps"
   # its lows and running extremes are other numbers than the rate
-  if (is.null(told) && unit %in% "fps" && grepl("min|max|low|%", split$name, ignore.case = TRUE)) {
+  if (is.null(labels) && unit %in% "fps" && grepl("min|max|low|%", split$name, ignore.case = TRUE)) {
     return(NULL)
   }
-  quantity <- empty_to(told$quantity, if (unit %in% names(unit_quantity)) unit_quantity[[unit]])
+  quantity <- empty_to(labels$quantity, if (unit %in% names(unit_quantity)) unit_quantity[[unit]])
   if (is.null(quantity)) {
     return(NULL)
   }
-  if (is.null(told$quantity) && unit %in% "%") {
+  if (is.null(labels$quantity) && unit %in% "%") {
     if (grepl("batter|charge", heading, ignore.case = TRUE)) quantity <- "battery"
     if (grepl("fan", heading, ignore.case = TRUE)) {
       return(NULL)
     }
   }
-  part <- gsub("[\\[\\],\"]", " ", empty_to(told$part, part_of_name(split$name, quantity)))
+  part <- gsub("[\\[\\],\"]", " ", empty_to(labels$part, part_of_name(split$name, quantity)))
   units <- sensor_units[[quantity]]
-  factor <- as.numeric(empty_to(told$factor, 1))
+  factor <- as.numeric(empty_to(labels$factor, 1))
   convert <- switch(if (is.na(unit)) "" else unit,
     F = function(x) (factor * x - 32) / 1.8,
     K = function(x) factor * x - 273.15,

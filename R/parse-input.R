@@ -61,7 +61,7 @@ grid_of_file <- function(path, sheet = NULL, arms = TRUE) {
 #' Tables of one arm each
 #' @param inputs Each with `grid`.
 #' @noRd
-read_arms <- function(inputs, arms, said, told) {
+read_arms <- function(inputs, arms, said, labels) {
   said["baseline"] <- list(NULL)
   each <- Map(function(input, arm) {
     said$arm <- arm
@@ -79,7 +79,7 @@ read_arms <- function(inputs, arms, said, told) {
       account = join_accounts(lapply(each, `[[`, "account")), findings = NULL
     ),
     row = inputs[[1]]$grid$row,
-    findings = do.call(bind_findings, c(lapply(inputs, `[[`, "findings"), list(told)))
+    findings = do.call(bind_findings, c(lapply(inputs, `[[`, "findings"), list(labels)))
   )
 }
 

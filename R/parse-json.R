@@ -55,7 +55,7 @@ json_value <- function(lines, path) {
 abort_no_json <- function(error, where) {
   said <- trimws(sub("\n.*", "", conditionMessage(error)))
   abort_input(
-    paste0("cannot be read as JSON (", said, ")"), where, "mend it there; one that was cut short is to be written again"
+    paste0("cannot be read as JSON (", said, ")"), where, "fix it there; one that was cut short is to be written again"
   )
 }
 

@@ -80,7 +80,7 @@ groups_by_pattern <- function(files, names) {
   if (length(stray)) {
     abort_input(
       paste0("'", stray[1], "' is not built like ", names), NULL,
-      "mend the pattern, or name the files that are meant"
+      "fix the pattern, or name the files that are meant"
     )
   }
   part <- function(mark, default) {

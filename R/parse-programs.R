@@ -28,7 +28,7 @@ frames_of_program <- function(file, lines, path, program = NULL) {
   # the rows that tell whose they are, one after the other
   rows <- lines_below(all, sample$header_lines)
   if (length(rows) != nrow(whose$cells)) {
-    abort_input("its rows and cells cannot be told apart", path, "split the log by program, or mend its lines")
+    abort_input("its rows and cells do not match in number", path, "split the log by program, or fix its lines")
   }
   all[rows[!whose$name %in% c(taken, NA)]] <- ""
   out <- tempfile(fileext = ".csv")

@@ -28,7 +28,7 @@ assert_results <- function(paths, hold) {
   shape <- gsub("[0-9]+", "0", sub(output_ending, "", basename(paths)))
   twin <- paths[!hold & shape %in% shape[hold]]
   if (length(twin) && mean(hold) > 0.5) {
-    abort_input("holds no result as the others do", twin[1], "mend it or leave it out; or name those that are meant")
+    abort_input("holds no result as the others do", twin[1], "fix it or leave it out; or name those that are meant")
   }
 }
 

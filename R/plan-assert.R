@@ -173,7 +173,7 @@ assert_workload <- function(workload, place) {
   if (!is.null(workload$toggle) && !workload$beacon) {
     abort_input(
       paste0("workload '", workload$id, "' is toggled, but nothing tells when"), place,
-      "add beacon: true; each flip is told by a line 'arm VALUE' (docs/beacon.md)"
+      "add beacon: true; each flip is reported by a line 'arm VALUE' (docs/beacon.md)"
     )
   }
 }

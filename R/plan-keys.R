@@ -55,7 +55,7 @@ plan_key("arms", "maps", "the values of the setting; needed where there is no `s
 plan_key("arms/*/value", "text", "the value", example = "2000", required = TRUE)
 plan_key("arms/*/label", "text", "a name for people", example = "two thousand")
 plan_key("arms/*/attributes", "free",
-  "whatever else is particular to this arm; `plan` says what cannot be told apart",
+  "whatever else is particular to this arm; `plan` warns of what is not separable",
   example = "{capacity: 32 GB}"
 )
 plan_key("arms/*/settings", "free", "values that commands call by name: {NAME}", example = "{threads: 4, cache: small}")
@@ -70,7 +70,7 @@ plan_key("workloads/*/kind", "word", "scripted, driven against a clock, or free 
 )
 plan_key("workloads/*/note", "text", "what cannot be held still", example = "weather changes")
 plan_key("workloads/*/seed", "text", "seed of the workload, noted", example = "7")
-plan_key("workloads/*/seconds", "number", "how long a pass takes; a frame log under half of it is told", example = "60")
+plan_key("workloads/*/seconds", "number", "how long a pass takes; `check` warns of less than half", example = "60")
 plan_key("workloads/*/command", "command", "runs one pass", example = "./game --replay harbour --rate {arm}")
 plan_key("workloads/*/by_hand", "text", "how a person runs one pass", example = "drive one lap")
 plan_key("workloads/*/time_limit", "number", "seconds after which a pass is ended (default: 10 times `seconds` + 60)",
@@ -163,7 +163,7 @@ plan_key("sensors/rate", "number", "samples a second; 0 turns it off", 5, exampl
 plan_key("sensors/commands", "free", "further sensors, called \"quantity part [unit]\"",
   example = "{\"load graphics [%]\": gpu-load}"
 )
-plan_key("sensors/asked_clock", "word", "the setting is the clock of this part, so `clock_held` can be told",
+plan_key("sensors/asked_clock", "word", "the setting is the clock of this part, which `clock_held` needs",
   words = c("processor", "graphics", "memory"), example = "graphics"
 )
 plan_key("sensors/limits", "maps", "time beyond a level becomes a metric")

@@ -71,9 +71,9 @@ workload_cells <- function(workload, plan, ids) {
 time_limit <- function(workload) empty_to(workload$time_limit, 10 * empty_to(workload$seconds, 360) + 60)
 
 # "arm 1000 Hz" and "arm 1000" are the same; `NA` for what is no arm
-flipped_arms <- function(plan, told) {
+flipped_arms <- function(plan, labels) {
   known <- plan_arms(plan)
   unit <- plan$setting$unit
-  bare <- ifelse(nzchar(unit) & endsWith(told, unit), trimws(substr(told, 1, nchar(told) - nchar(unit))), told)
-  ifelse(told %in% known, told, ifelse(bare %in% known, bare, NA_character_))
+  bare <- ifelse(nzchar(unit) & endsWith(labels, unit), trimws(substr(labels, 1, nchar(labels) - nchar(unit))), labels)
+  ifelse(labels %in% known, labels, ifelse(bare %in% known, bare, NA_character_))
 }

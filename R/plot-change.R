@@ -16,14 +16,14 @@
 #' plot_change(read_study(demo_study()), workload = "harbour")
 plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "change", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   data$panel <- assert_panels(panel_titles(
     data, ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))
   ))
-  named <- marked_arms(data$arm, told, attr(data, "marks"))
+  named <- marked_arms(data$arm, labels, attr(data, "marks"))
   # what it is compared with stands beside its name, before the mark of a failure
   if (has_pairs(data)) {
-    beside <- paste0(" v ", arm_names(data$baseline, told))
+    beside <- paste0(" v ", arm_names(data$baseline, labels))
     named <- paste0(sub("\n.*", "", named), beside, sub("^[^\n]*", "", named))
   }
   data$row <- factor(named, rev(unique(named)))
@@ -74,7 +74,7 @@ plot_change <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
     ggplot2::scale_y_discrete(expand = ggplot2::expansion(add = c(0.5, 0.85))) +
     ggplot2::labs(
-      title = change_title(data, told), subtitle = paste(strwrap(change_legend(data), 105), collapse = "\n"),
+      title = change_title(data, labels), subtitle = paste(strwrap(change_legend(data), 105), collapse = "\n"),
       x = NULL, y = NULL
     ) +
     figure_theme()
@@ -101,13 +101,13 @@ change_words <- function(data) {
 measured_words <- function(data) ifelse(is.na(data$change), "", paste0(shown_change(data), " measured, "))
 
 # what was found, where that is short enough to head a figure
-change_title <- function(data, told) {
-  said <- found_title(data, told)
+change_title <- function(data, labels) {
+  said <- found_title(data, labels)
   if (length(said) && nchar(said) <= 90) {
     return(said)
   }
   paste0(
-    "Change against ", baseline_words(data), if (told$setting != "setting") paste0(", ", told$setting)
+    "Change against ", baseline_words(data), if (labels$setting != "setting") paste0(", ", labels$setting)
   )
 }
 

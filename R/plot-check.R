@@ -15,10 +15,10 @@
 #' plot_check(read_study(demo_study()), pass = "p005")
 plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
   data <- figure_data(x, "check", workload, NULL, context, pass = pass)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   first <- data[!duplicated(data$pass), , drop = FALSE]
   text <- paste0(
-    "pass ", first$pass, " (", arm_names(first$arm, told), ", ", place_names(first), "): ",
+    "pass ", first$pass, " (", arm_names(first$arm, labels), ", ", place_names(first), "): ",
     attr(data, "said")[first$pass]
   )
   heading <- vapply(lapply(text, strwrap, 92), paste, "", collapse = "\n")

@@ -22,10 +22,10 @@
 #' plot_cost(table, metric = "score", cost = "power", baseline = "eco")
 plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = NULL, ...) {
   data <- figure_data(x, "cost", workload, metric, context, cost = cost, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   place <- place_names(data[c("workload", "context")])
   data$panel <- assert_panels(factor(place, unique(place)))
-  data$name <- arm_names(data$arm, told)
+  data$name <- arm_names(data$arm, labels)
   data$family <- ifelse(data$on, "gain", "none")
   columns <- if (nlevels(data$panel) > 2) 2 else 1
   data[c("hjust", "vjust")] <- named_corners(data, 0.009 * columns)
@@ -53,13 +53,13 @@ plot_cost <- function(x, workload = NULL, metric = NULL, context = NULL, cost = 
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.15)) +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = 0.15)) +
     ggplot2::labs(
-      title = paste0(metric_labels(attr(data, "metric"), told), " against ", metric_labels(attr(data, "cost"), told)),
+      title = paste(metric_labels(attr(data, "metric"), labels), "against", metric_labels(attr(data, "cost"), labels)),
       subtitle = paste(strwrap(paste(
         "Full and joined: no other arm is surely better in one and not worse in the other. Hollow: beaten.",
         "Lines: 95 % intervals, each on its own."
       ), 105), collapse = "\n"),
-      x = paste0(metric_labels(attr(data, "cost"), told), unit_suffix(attr(data, "units")[2])),
-      y = paste0(metric_labels(attr(data, "metric"), told), unit_suffix(attr(data, "units")[1]))
+      x = paste0(metric_labels(attr(data, "cost"), labels), unit_suffix(attr(data, "units")[2])),
+      y = paste0(metric_labels(attr(data, "metric"), labels), unit_suffix(attr(data, "units")[1]))
     ) +
     figure_theme()
 }

@@ -15,10 +15,10 @@
 #' plot_frames(read_study(demo_study()), workload = "harbour")
 plot_frames <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "frames", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   panel <- paste0(
-    place_names(data[c("workload", "context")]), ": ", arm_names(data$arm, told), " against ",
-    arm_names(data$baseline, told)
+    place_names(data[c("workload", "context")]), ": ", arm_names(data$arm, labels), " against ",
+    arm_names(data$baseline, labels)
   )
   data$panel <- assert_panels(factor(panel, unique(panel)))
   data$slow <- -log10(1 - data$share)

@@ -14,8 +14,8 @@
 plot_levels <- function(x) {
   data <- attr(x, "levels")
   if (is.null(data)) abort_input("no levels to draw", todo = "give what weigh_against() returned")
-  told <- labels_of(x)
-  data$label <- metric_labels(data$metric, told)
+  labels <- labels_of(x)
+  data$label <- metric_labels(data$metric, labels)
   data$panel <- assert_panels(panel_titles(
     data, ifelse(is.na(data$unit) | data$unit == "", "", paste0(", ", data$unit))
   ))

@@ -15,10 +15,10 @@
 #' plot_outcomes(read_study(demo_study()), workload = "tunnel")
 plot_outcomes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "outcomes", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   place <- place_names(data[c("workload", "context")])
   data$panel <- assert_panels(factor(place, unique(place)))
-  data$row <- factor(arm_names(data$arm, told), rev(unique(arm_names(attr(data, "arms"), told))))
+  data$row <- factor(arm_names(data$arm, labels), rev(unique(arm_names(attr(data, "arms"), labels))))
   widest <- tapply(data$to, data$panel, max)[data$panel]
   # a gap between bars, so that a pass can be told from the next
   data$end <- pmax(data$to - 0.004 * widest, data$from)

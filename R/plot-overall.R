@@ -12,9 +12,9 @@
 #' plot_overall(read_study(demo_study()))
 plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "overall", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   panel <- paste0(
-    arm_names(data$arm, told), " against ", arm_names(data$baseline, told),
+    arm_names(data$arm, labels), " against ", arm_names(data$baseline, labels),
     ifelse(is.na(data$context), "", paste0(", ", data$context)), "\n", data$label,
     ifelse(data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit)))
   )
@@ -57,7 +57,7 @@ plot_overall <- function(x, workload = NULL, metric = NULL, context = NULL, ...)
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(mult = 0.18)) +
     ggplot2::scale_y_discrete(limits = levels(data$row), expand = ggplot2::expansion(add = c(0.5, 0.9))) +
     ggplot2::labs(
-      title = paste0("Over all workloads", if (told$setting != "setting") paste0(": ", told$setting)),
+      title = paste0("Over all workloads", if (labels$setting != "setting") paste0(": ", labels$setting)),
       subtitle = paste(strwrap(paste0(
         "Line: interval of one workload, as weighed. Bar: all of them together, at ",
         show_share(attr(data, "confidence")), " for these questions together.",

@@ -15,7 +15,7 @@
 #' plot_passes(read_study(demo_study()), workload = "harbour")
 plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "passes", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   data$panel <- assert_panels(panel_titles(
     data, ifelse(is.na(data$unit) | data$unit == "" | data$unit == data$metric, "", paste0(", ", data$unit))
   ))
@@ -38,11 +38,11 @@ plot_passes <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
     family_scales()[[1]] +
     ggplot2::scale_shape_manual(values = c(counted = 16, other = 4)) +
     ggplot2::scale_x_continuous(
-      breaks = seq_along(arms), labels = marked_arms(arms, told, attr(data, "marks")),
+      breaks = seq_along(arms), labels = marked_arms(arms, labels, attr(data, "marks")),
       limits = c(0.5, length(arms) + 0.5)
     ) +
     ggplot2::labs(
-      title = "Every pass", x = if (told$setting == "setting") NULL else told$setting, y = NULL,
+      title = "Every pass", x = if (labels$setting == "setting") NULL else labels$setting, y = NULL,
       subtitle = paste(strwrap(passes_legend(passes, means), 105), collapse = "\n")
     ) +
     figure_theme()

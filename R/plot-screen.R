@@ -23,7 +23,7 @@
 #' plot_screen(read_study(folder))
 plot_screen <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "screen", workload, metric, context, ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   data$panel <- assert_panels(panel_titles(data, ifelse(
     data$scale == "percent", ", change in %", paste0(", difference", unit_suffix(data$unit))
   )))

@@ -21,7 +21,7 @@
 #' plot_search(read_search(folder))
 plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   data <- figure_data(x, "search", ...)
-  told <- labels_of(data)
+  labels <- labels_of(data)
   shown <- intersect(attr(data, "arms"), data$arm)
   # values that were passed over leave no gap where there are many
   data$at <- match(data$arm, shown)
@@ -59,7 +59,7 @@ plot_search <- function(x, workload = NULL, metric = NULL, context = NULL, ...) 
       expand = ggplot2::expansion(mult = c(0.02, 0.55)), breaks = breaks_up_to(end)
     ) +
     ggplot2::scale_y_continuous(
-      breaks = seq_along(shown), labels = arm_names(shown, told), expand = ggplot2::expansion(add = c(0.7, 0.9))
+      breaks = seq_along(shown), labels = arm_names(shown, labels), expand = ggplot2::expansion(add = c(0.7, 0.9))
     ) +
     ggplot2::labs(
       title = paste(strwrap(attr(data, "said")[1], 85), collapse = "\n"), y = NULL,

@@ -14,9 +14,9 @@
 plot_sensors <- function(x, workload = NULL, context = NULL) {
   data <- figure_data(x, "sensors", workload, NULL, context)
   baseline <- traced_study(x)$plan$setting$baseline
-  told <- labels_of(data)
+  labels <- labels_of(data)
   arms <- unique(data$arm)
-  data$shown <- factor(arm_names(data$arm, told), unique(arm_names(arms, told)))
+  data$shown <- factor(arm_names(data$arm, labels), unique(arm_names(arms, labels)))
   data$label <- factor(data$label, unique(data$label))
   width <- ifelse(arms == baseline, 1, 0.6)
   ggplot2::ggplot(data[!is.na(data$value), ], ggplot2::aes(x = .data$time_s, y = .data$value)) +
@@ -29,7 +29,9 @@ plot_sensors <- function(x, workload = NULL, context = NULL) {
     ggplot2::scale_y_continuous(limits = steady_range) +
     ggplot2::labs(
       title = paste0("What the machine did in ", place_names(data[1, ])), x = "time in the pass (s)", y = NULL,
-      subtitle = paste0(middle_words(attr(data, "by"), told), " Thick: the baseline, ", arm_names(baseline, told), ".")
+      subtitle = paste0(
+        middle_words(attr(data, "by"), labels), " Thick: the baseline, ", arm_names(baseline, labels), "."
+      )
     ) +
     figure_theme() +
     ggplot2::theme(

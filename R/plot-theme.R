@@ -72,8 +72,8 @@ panel_columns <- function(data) {
 
 #' Arms as an axis names them: one that failed anywhere says so
 #' @noRd
-marked_arms <- function(arms, told, marks) {
+marked_arms <- function(arms, labels, marks) {
   mark <- unname(marks[as.character(arms)])
-  name <- arm_names(arms, told)
+  name <- arm_names(arms, labels)
   if (is.null(mark)) name else ifelse(is.na(mark), name, paste0(name, "\n", gsub("(.{12}\\S*) ", "\\1\n", mark)))
 }

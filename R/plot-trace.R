@@ -16,14 +16,14 @@
 plot_trace <- function(x, workload = NULL, context = NULL, pass = NULL) {
   data <- figure_data(x, "trace", workload, NULL, context, pass = pass)
   places <- length(unique(place_names(data))) > 1
-  told <- labels_of(data)
+  labels <- labels_of(data)
   title <- function(rows) {
-    paste0(arm_names(rows$arm, told), if (places) paste0(", ", place_names(rows)), " (pass ", rows$pass, ")")
+    paste0(arm_names(rows$arm, labels), if (places) paste0(", ", place_names(rows)), " (pass ", rows$pass, ")")
   }
   drawn_trace(data, title) + ggplot2::labs(
     title = if (places) "Frame times" else paste0("Frame times in ", place_names(data[1, ])),
     subtitle = trace_legend(
-      middle_words(attr(data, "by"), told), NROW(attr(data, "drops")) > 0, NROW(attr(data, "loads")) > 0
+      middle_words(attr(data, "by"), labels), NROW(attr(data, "drops")) > 0, NROW(attr(data, "loads")) > 0
     )
   )
 }
@@ -74,14 +74,14 @@ start_layer <- function(loads, panel, seen) {
 #' Which pass of an arm stands for it
 #' @param by The metric it was chosen by, `NA` for none, `NULL` where the reader chose: then there is nothing to say.
 #' @noRd
-middle_words <- function(by, told) {
+middle_words <- function(by, labels) {
   if (is.null(by)) {
     return(NULL)
   }
   if (is.na(by)) {
     return("The first pass of each arm.")
   }
-  label <- metric_labels(by, told)
+  label <- metric_labels(by, labels)
   paste0("The middle pass of each arm, by ", if (label == by) empty_to(known_metrics()[[by]]$label, by) else label, ".")
 }
 

@@ -19,8 +19,8 @@ grave_lines <- function(found) {
   })))
 }
 
-checked_strips <- function(passes, told) {
-  rows <- pass_strips(passes, told)
+checked_strips <- function(passes, labels) {
+  rows <- pass_strips(passes, labels)
   name <- format(vapply(rows, `[[`, "", "name"))
   vapply(seq_along(rows), function(i) {
     paste0("  ", name[i], "  ", paste(rows[[i]]$marks, collapse = ""))

@@ -119,11 +119,11 @@ power_words <- function(power) {
 # what few passes can tell of failures
 failed_power_words <- function(row) {
   if (is.na(row$detectable)) {
-    return(" failed: not even an arm that always fails would be told from one that never does; plan more blocks.")
+    return(" failed: not even an arm that always fails would be separated from one that never does; plan more blocks.")
   }
   paste0(
-    " failed: an arm that fails in ", show_number(row$detectable, 2), " % of its passes would be told from one that ",
-    "never does; rarer failures need more blocks or longer passes."
+    " failed: an arm that fails in ", show_number(row$detectable, 2), " % of its passes would be separated from one ",
+    "that never does; rarer failures need more blocks or longer passes."
   )
 }
 

@@ -7,13 +7,13 @@ print.honestmargin_search <- function(x, ...) {
 }
 
 search_lines <- function(x) {
-  told <- plan_labels(x$plan)
+  labels <- plan_labels(x$plan)
   table <- search_table(x)
   c(
-    if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    if (nzchar(labels$question)) c(fold(labels$question, rest = ""), ""),
     unlist(lapply(search_sentences(x), fold)), "",
     if (NROW(table)) {
-      table_lines(ladder_shown(table, told), c(paste(unique(table$workload), "held"), "tried for"), whole = "value")
+      table_lines(ladder_shown(table, labels), c(paste(unique(table$workload), "held"), "exposure"), whole = "value")
     }
   )
 }

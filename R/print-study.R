@@ -26,7 +26,7 @@ finding_lines <- function(found) {
   c("", paint_severity(unlist(lapply(text, fold, first = "! ", rest = "  "))))
 }
 
-outcome_lines <- function(table, told, judged = character()) {
+outcome_lines <- function(table, labels, judged = character()) {
   # where every pass held and a number is what is judged, there is nothing to tell
   kinds <- setdiff(intersect(outcomes, names(table)), "ok")
   telling <- rowSums(table[kinds]) > 0 | table$workload %in% judged
@@ -36,7 +36,7 @@ outcome_lines <- function(table, told, judged = character()) {
   }
   c(
     "", paste0(outcomes_heading, ":"), "",
-    table_lines(outcomes_shown(table, told), "exposure",
+    table_lines(outcomes_shown(table, labels), "exposure",
       whole = c("failed", "failure rate"), group = c("workload", "context")
     ),
     "", fold(outcomes_note, rest = "")

@@ -5,15 +5,15 @@
 #' @param commands From `follow_ups()`; `NULL` in R.
 #' @noRd
 verdict_lines <- function(x, wide = FALSE, exploratory = FALSE, long = FALSE, commands = NULL) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   primary <- x$role == "primary"
   # where nothing but exploratory rows is asked for, these are the answer
   shown <- x[primary | exploratory | !any(primary), , drop = FALSE]
   found <- findings(x, exploratory = exploratory)
   c(
-    if (nzchar(told$question)) c(fold(told$question, rest = ""), ""),
+    if (nzchar(labels$question)) c(fold(labels$question, rest = ""), ""),
     if (any(primary)) headline_lines(x),
-    if (wide) wide_lines(shown) else answer_lines_short(shown, told), "",
+    if (wide) wide_lines(shown) else answer_lines_short(shown, labels), "",
     rest_lines(x, shown),
     marked_lines("* ", failure_notes(x)), marked_lines("! ", if (!long) caveats(x, shown, found)),
     after_lines(x, exploratory), batch_lines(x, exploratory),
@@ -55,7 +55,7 @@ rest_lines <- function(x, shown) {
 }
 
 # "Worth 2 %, noise 0.43 %." of one metric; of several "Worth: average 2 %, 1 % low 5 %."
-worth_lines <- function(rows, told) {
+worth_lines <- function(rows, labels) {
   first <- rows[!duplicated(rows$metric), , drop = FALSE]
   if (nrow(first) == 1) {
     about <- answer_about(rows)
@@ -69,7 +69,7 @@ worth_lines <- function(rows, told) {
   if (length(unique(each)) == 1 && nrow(first) == length(unique(rows$metric))) {
     return(paste0("Worth ", each[1], "."))
   }
-  paste0("Worth: ", some_of(paste(short_labels(first$metric, told, rows$metric), each), 8), ".")
+  paste0("Worth: ", some_of(paste(short_labels(first$metric, labels, rows$metric), each), 8), ".")
 }
 
 exploratory_words <- function(rows) {
@@ -91,7 +91,7 @@ more_means <- function(x, unit) {
 
 # behind --long
 long_lines <- function(x, shown, found) {
-  told <- labels_of(x)
+  labels <- labels_of(x)
   hidden <- sum(x$role == "exploratory") - sum(shown$role == "exploratory")
   moved <- unasked_words(x)
   by <- if (any(x$role == "primary")) "workload" else "verdict"
@@ -104,7 +104,7 @@ long_lines <- function(x, shown, found) {
       ), collapse = "; "), "."), rest = "")
     },
     reason_lines(shown),
-    outcome_lines(outcome_table(x), told, judged_workloads(x)), event_lines(x, told), limiting_lines(x),
+    outcome_lines(outcome_table(x), labels, judged_workloads(x)), event_lines(x, labels), limiting_lines(x),
     finding_lines(found)
   )
 }
@@ -142,18 +142,18 @@ headline_lines <- function(x) {
 }
 
 # a group of rows for each place and metric, under one heading; of two arms a row for each metric
-answer_lines_short <- function(rows, told) {
+answer_lines_short <- function(rows, labels) {
   if (has_pairs(rows)) {
     return(pair_lines(rows))
   }
-  groups <- answers_shown(rows, told)
+  groups <- answers_shown(rows, labels)
   baseline <- unique(unlist(lapply(groups, `[[`, "baseline")))
   arms <- unique(rows$arm)
-  if (length(arms) == 1 && length(baseline) == 1 && length(groups) > 1) groups <- by_place(rows, told)
+  if (length(arms) == 1 && length(baseline) == 1 && length(groups) > 1) groups <- by_place(rows, labels)
   table <- stack_rows(lapply(groups, `[[`, "table"))
   table[] <- lapply(table, plain_text)
-  own <- if (length(baseline) == 1) arm_names(baseline, told) else "baseline"
-  heading <- paste(own, "->", if (length(arms) == 1) arm_names(arms, told) else "arm")
+  own <- if (length(baseline) == 1) arm_names(baseline, labels) else "baseline"
+  heading <- paste(own, "->", if (length(arms) == 1) arm_names(arms, labels) else "arm")
   names(table)[2] <- if (nchar(heading) <= max(22, nchar(table$value))) heading else "baseline -> arm"
   if (!any(nzchar(table$more))) table$more <- NULL
   table$arm <- paste0("  ", table$arm)
@@ -173,7 +173,7 @@ answer_lines_short <- function(rows, told) {
     # of one group it stands below
     about <- c(
       if (length(groups) > 1) one$about,
-      if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], told))
+      if (length(baseline) > 1) paste("against", arm_names(one$baseline[1], labels))
     )
     heading <- paste(c(one$title, if (length(about)) paste(about, collapse = ", ")), collapse = ": ")
     c(if (!sole) fold(heading), paint_verdicts(unlist(lines[i])))
@@ -182,14 +182,14 @@ answer_lines_short <- function(rows, told) {
 }
 
 # of two arms each metric is a row, and what it is worth stands below
-by_place <- function(rows, told) {
+by_place <- function(rows, labels) {
   place <- place_names(rows)
   lapply(unname(split(rows, factor(place, unique(place)))), function(here) {
-    label <- short_labels(here$metric, told, rows$metric)
+    label <- short_labels(here$metric, labels, rows$metric)
     unit <- ifelse(is.na(here$unit) | here$unit == "" | here$unit == label, "", paste0(" (", here$unit, ")"))
     list(
       title = place_names(here[1, ]), about = NULL, blocked = NULL,
-      table = answer_table(here, told, paste0(label, unit)), baseline = unique(here$baseline)
+      table = answer_table(here, labels, paste0(label, unit)), baseline = unique(here$baseline)
     )
   })
 }

@@ -89,7 +89,7 @@ assert_directions <- function(resolved, x, source, known) {
       paste0(
         "'", id, "' is better ", opposite[[said]], " by its definition, but the unit ", unit, " says ", said
       ), source, paste0(
-        if (length(known)) "mend the unit" else "give the metric a name of its own in a column metric", ", or ",
+        if (length(known)) "fix the unit" else "give the metric a name of its own in a column metric", ", or ",
         ask(resolved$torn)
       )
     )

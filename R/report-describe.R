@@ -2,9 +2,9 @@
 
 description_page <- function(description, x) {
   tags <- htmltools::tags
-  told <- labels_of(description)
+  labels <- labels_of(description)
   values <- shown_values(description)
-  title <- if (nzchar(told$question)) told$question else "What was measured"
+  title <- if (nzchar(labels$question)) labels$question else "What was measured"
   study <- is_study(x)
   page_of(
     title,
@@ -12,8 +12,8 @@ description_page <- function(description, x) {
       tags$h1(title),
       lapply(
         c(
-          if (!is.null(values)) description_sentences(values, told),
-          ending_sentences(description$outcomes, values, told)
+          if (!is.null(values)) description_sentences(values, labels),
+          ending_sentences(description$outcomes, values, labels)
         ),
         function(said) tags$div(class = "answer", tags$p(said))
       ),
@@ -27,34 +27,34 @@ description_page <- function(description, x) {
     described_figures(x, description),
     if (!is.null(values)) {
       tags$section(
-        tags$h2("Values"), html_table(values_shown(values, told), c("worst", "best", "n")),
-        described_rest(description, values, told)
+        tags$h2("Values"), html_table(values_shown(values, labels), c("worst", "best", "n")),
+        described_rest(description, values, labels)
       )
     },
-    described_sensors(description, told),
+    described_sensors(description, labels),
     if (!is.null(description$limiting)) report_answer(new_answer("limiting", description$limiting, x)),
-    report_outcomes(x, told),
+    report_outcomes(x, labels),
     report_answer(asked_by_report(x, "events")),
     report_readings(x, unique(values$metric)),
-    if (study) report_seal(x, NULL, told),
+    if (study) report_seal(x, NULL, labels),
     if (study) report_conditions(x)
   )
 }
 
-described_rest <- function(description, values, told) {
+described_rest <- function(description, values, labels) {
   tags <- htmltools::tags
   rest <- description$values[!description$values$metric %in% values$metric, , drop = FALSE]
   if (nrow(rest)) {
     tags$details(
       tags$summary(count_of(nrow(rest), "further number")),
-      html_table(values_shown(rest, told), c("worst", "best", "n"))
+      html_table(values_shown(rest, labels), c("worst", "best", "n"))
     )
   }
 }
 
-described_sensors <- function(description, told) {
+described_sensors <- function(description, labels) {
   tags <- htmltools::tags
-  table <- if (!is.null(description$values)) sensors_shown(description$values, told)
+  table <- if (!is.null(description$values)) sensors_shown(description$values, labels)
   if (!is.null(table)) tags$section(tags$h2("Sensors"), html_table(table, c("mean", "highest")))
 }
 

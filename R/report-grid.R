@@ -2,8 +2,8 @@
 
 #' @param firm Answer of the question `firm`, or `NULL`: what another choice would change is marked.
 #' @noRd
-report_grid <- function(verdicts, told, firm = NULL) {
-  grid <- answer_grid(verdicts, told)
+report_grid <- function(verdicts, labels, firm = NULL) {
+  grid <- answer_grid(verdicts, labels)
   n <- length(grid$arms)
   # a column for each of many arms would be too narrow to read
   if (is.null(grid) || n > 8) {
@@ -15,7 +15,7 @@ report_grid <- function(verdicts, told, firm = NULL) {
   )
   rows <- if (NROW(firm)) plain_table(firm)[!firm$agrees, , drop = FALSE]
   loose <- if (NROW(rows)) paste(cell_key(rows), rows$arm)
-  head <- paste0("<th scope=\"col\">", escape(arm_names(grid$arms, told)), "</th>", collapse = "")
+  head <- paste0("<th scope=\"col\">", escape(arm_names(grid$arms, labels)), "</th>", collapse = "")
   body <- vapply(grid$rows, function(row) {
     cells <- vapply(row$cells, grid_cell, "", row = row, loose = loose)
     paste0(

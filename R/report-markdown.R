@@ -3,15 +3,15 @@
 #' @param verdicts From [weigh()]. @return Lines.
 #' @noRd
 markdown_lines <- function(verdicts) {
-  told <- labels_of(verdicts)
+  labels <- labels_of(verdicts)
   x <- what_was_weighed(verdicts)
   line <- headline(verdicts)
   found <- findings(verdicts)
-  limiting <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), told)
+  limiting <- if (is_study(x)) limiting_sentences(limiting_by_arm(x), labels)
   c(
-    if (nzchar(told$question)) c(paste("##", markdown_text(told$question)), ""),
+    if (nzchar(labels$question)) c(paste("##", markdown_text(labels$question)), ""),
     if (!is.null(line)) c(paste0("**", markdown_text(line), "**"), ""),
-    markdown_grid(verdicts, told), "",
+    markdown_grid(verdicts, labels), "",
     paste0("- ", markdown_text(sentences(verdicts))),
     if (length(limiting)) paste0("- ", names(limiting), ": ", markdown_text(limiting)),
     "",
@@ -25,8 +25,8 @@ markdown_lines <- function(verdicts) {
   )
 }
 
-markdown_grid <- function(verdicts, told) {
-  grid <- answer_grid(verdicts, told)
+markdown_grid <- function(verdicts, labels) {
+  grid <- answer_grid(verdicts, labels)
   if (is.null(grid)) {
     return(NULL)
   }
@@ -37,12 +37,12 @@ markdown_grid <- function(verdicts, told) {
     hidden <- cell$verdict == "blocked"
     change <- if (!hidden) shown_change(cell)
     interval <- if (!hidden && is.finite(cell$lower)) paste0("(", shown_interval(cell), ")")
-    told <- !cell$verdict %in% c("unclear", "blocked", "no basis")
-    paste(c(change, interval, if (told) paste0("**", cell$verdict, "**") else cell$verdict), collapse = " ")
+    labels <- !cell$verdict %in% c("unclear", "blocked", "no basis")
+    paste(c(change, interval, if (labels) paste0("**", cell$verdict, "**") else cell$verdict), collapse = " ")
   }
   row <- function(cells) paste0("| ", paste(markdown_cell(cells), collapse = " | "), " |")
   c(
-    row(c("", arm_names(grid$arms, told))), row(rep("---", 1 + length(grid$arms))),
+    row(c("", arm_names(grid$arms, labels))), row(rep("---", 1 + length(grid$arms))),
     vapply(grid$rows, function(r) {
       row(c(paste0(r$title, " (", r$about, ")"), vapply(r$cells, cell, "")))
     }, "")

@@ -1,6 +1,6 @@
 # How the report begins: the answer, and what to keep in mind.
 
-report_opening <- function(title, verdicts, told, limiting = character(), firm = NULL) {
+report_opening <- function(title, verdicts, labels, limiting = character(), firm = NULL) {
   tags <- htmltools::tags
   x <- what_was_weighed(verdicts)
   said <- sentences(verdicts)
@@ -23,7 +23,7 @@ report_opening <- function(title, verdicts, told, limiting = character(), firm =
       }
     )
   })
-  grid <- report_grid(verdicts, told, firm)
+  grid <- report_grid(verdicts, labels, firm)
   line <- headline(verdicts)
   tags$header(
     tags$h1(title), if (is_study(x)) search_answers(x$search),

@@ -1,7 +1,7 @@
 # What the report says of how the study was run: seal, conditions, read-back, methods.
 
 # What was fixed before the first counted pass, and what was changed after.
-report_seal <- function(study, otherwise, told) {
+report_seal <- function(study, otherwise, labels) {
   tags <- htmltools::tags
   sealed <- study$sealed
   if (is.null(sealed)) {
@@ -29,7 +29,7 @@ report_seal <- function(study, otherwise, told) {
       list(
         tags$h3(after_heading), tags$p("What was asked for later, and what it would say:"),
         html_table(otherwise$changes), lapply(sentences(otherwise$verdicts), tags$p),
-        html_table(verdict_cells(otherwise$verdicts[otherwise$verdicts$role == "primary", ], told))
+        html_table(verdict_cells(otherwise$verdicts[otherwise$verdicts$role == "primary", ], labels))
       )
     }
   )

@@ -4,15 +4,15 @@
 screen_page <- function(x) {
   tags <- htmltools::tags
   found <- weigh_screen(x)
-  told <- labels_of(found)
-  title <- if (nzchar(told$question)) told$question else "Which options matter?"
+  labels <- labels_of(found)
+  title <- if (nzchar(labels$question)) labels$question else "Which options matter?"
   said <- screen_words(found)
   page_of(
     title,
     tags$header(tags$h1(title), lapply(said, function(s) tags$div(class = "answer", tags$p(s)))),
     report_findings(findings(found)),
-    report_screen(found), report_outcomes(x, told), report_readings(x, unique(found$metric)),
-    report_seal(x, NULL, told), report_conditions(x)
+    report_screen(found), report_outcomes(x, labels), report_readings(x, unique(found$metric)),
+    report_seal(x, NULL, labels), report_conditions(x)
   )
 }
 

@@ -12,7 +12,7 @@ report_search <- function(search) {
       shown <- length(unique(table$arm))
       figure_box(plot_search(search), 9.2, min(9, 1.8 + 0.38 * shown), "each value as it was tried")
     },
-    if (NROW(table)) html_table(ladder_shown(table, plan_labels(search$plan)), "tried for"),
+    if (NROW(table)) html_table(ladder_shown(table, plan_labels(search$plan)), "exposure"),
     tags$p(class = "small", paste0(
       climb_words(search$plan), " What may still fail: at 95 %, one-sided, if failures come at random."
     ))

@@ -21,11 +21,11 @@ html_table <- function(table, right = character()) {
   ))
 }
 
-report_verdicts <- function(verdicts, told) {
+report_verdicts <- function(verdicts, labels) {
   tags <- htmltools::tags
   table <- function(rows) {
     html_table(
-      verdict_cells(rows, told),
+      verdict_cells(rows, labels),
       c("baseline", "arm mean", "change", "range", "worth", "noise", "detectable", "more")
     )
   }
@@ -50,12 +50,12 @@ report_verdicts <- function(verdicts, told) {
   )
 }
 
-verdict_cells <- function(rows, told) {
+verdict_cells <- function(rows, labels) {
   number <- function(v) show_number(v)
   table <- data.frame(
-    workload = place_names(rows), metric = metric_labels(rows$metric, told),
-    arm = gsub(" ", "\u00a0", arm_names(rows$arm, told), fixed = TRUE),
-    against = gsub(" ", "\u00a0", arm_names(rows$baseline, told), fixed = TRUE),
+    workload = place_names(rows), metric = metric_labels(rows$metric, labels),
+    arm = gsub(" ", "\u00a0", arm_names(rows$arm, labels), fixed = TRUE),
+    against = gsub(" ", "\u00a0", arm_names(rows$baseline, labels), fixed = TRUE),
     baseline = show_number(rows$baseline_value, 4),
     `arm mean` = paste(show_number(rows$arm_value, 4), empty_na(rows$unit)),
     change = ifelse(rows$verdict == "blocked", "", shown_change(rows)),
@@ -68,7 +68,7 @@ verdict_cells <- function(rows, told) {
   if (has_pairs(rows)) table else table[names(table) != "against"]
 }
 
-report_outcomes <- function(x, told) {
+report_outcomes <- function(x, labels) {
   tags <- htmltools::tags
   passes <- passes_of(what_was_weighed(x))
   outcomes <- outcome_table(x)
@@ -76,7 +76,7 @@ report_outcomes <- function(x, told) {
   left[] <- lapply(left, empty_na)
   tags$section(
     tags$h2("Outcomes and exclusions"),
-    html_table(outcomes_shown(outcomes, told), "exposure"), tags$p(class = "small", outcomes_note),
+    html_table(outcomes_shown(outcomes, labels), "exposure"), tags$p(class = "small", outcomes_note),
     if (nrow(left)) {
       list(
         tags$p("Passes whose values do not count:"), html_table(left)

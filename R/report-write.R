@@ -64,32 +64,32 @@ report_form <- function(path) {
 }
 
 report_page <- function(verdicts) {
-  told <- labels_of(verdicts)
+  labels <- labels_of(verdicts)
   x <- what_was_weighed(verdicts)
   study <- is_study(x)
   limiting <- asked_by_report(verdicts, "limiting")
-  limited <- limiting_sentences(if (!is.null(limiting)) plain_table(limiting), told)
-  title <- if (nzchar(told$question)) told$question else "Does it differ by more than the noise?"
+  limited <- limiting_sentences(if (!is.null(limiting)) plain_table(limiting), labels)
+  title <- if (nzchar(labels$question)) labels$question else "Does it differ by more than the noise?"
   # the words are found while the figures are drawn
   words <- meanwhile(function() {
     firm <- asked_by_report(verdicts, "firm")
     list(
       before = list(
-        report_opening(title, verdicts, told, limited, firm),
+        report_opening(title, verdicts, labels, limited, firm),
         report_findings(findings(verdicts), check_passes(verdicts)),
         if (study) report_search(x$search),
         if (study && is_screen(x$plan)) report_screen(weigh_screen(x))
       ),
       after = list(
-        report_verdicts(verdicts, told),
+        report_verdicts(verdicts, labels),
         report_answer(firm),
         report_answer(asked_by_report(verdicts, "sources")),
         report_batches(verdicts),
         report_answer(limiting),
-        report_outcomes(verdicts, told),
+        report_outcomes(verdicts, labels),
         report_answer(asked_by_report(verdicts, "events")),
         report_readings(verdicts),
-        if (study) report_seal(x, attr(verdicts, "otherwise"), told),
+        if (study) report_seal(x, attr(verdicts, "otherwise"), labels),
         if (study) report_conditions(x),
         report_methods(verdicts), report_carried(verdicts)
       )

@@ -70,7 +70,7 @@ run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, mos
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       run$ask <- ask_written_down(run)
       settle_unfinished(run)
-      mend_holes(run)
+      fill_holes(run)
       run$versions <- ask_versions(plan, folder)
       if (until_settled && is_search(plan)) {
         abort_usage("a search ends by itself", todo = "run it without --until-settled")
@@ -247,7 +247,7 @@ end_pass <- function(run, pass, record) {
 
 #' Write down the further tries that a kill between two writes left out
 #' @noRd
-mend_holes <- function(run) {
+fill_holes <- function(run) {
   holes <- store_holes(run$store)
   for (i in seq_len(nrow(holes))) {
     store_again(run$store, holes[i, ], holes$why[i], most = tries_of[[holes$why[i]]])

@@ -51,7 +51,7 @@ assert_file_names <- function(ids) {
   if (length(strange)) {
     abort_input(
       paste0("the pass '", strange[1], "' cannot name a file"),
-      todo = "a pass id has no stroke in it and does not begin with a dot: mend passes.csv"
+      todo = "a pass id has no stroke in it and does not begin with a dot: fix passes.csv"
     )
   }
 }

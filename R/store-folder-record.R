@@ -7,7 +7,7 @@ assert_keeps.honestmargin_folder <- function(store, kind) {
   if (!kind %in% c("exclude", "include") || !file.exists(listed)) {
     abort_input(
       paste0("a plain folder keeps no '", kind, "'"), store$folder,
-      "its text files are the record: mend passes.csv or readings.csv, and say why in a column note"
+      "its text files are the record: fix passes.csv or readings.csv, and say why in a column note"
     )
   }
 }

@@ -21,7 +21,7 @@ printed_numbers <- function(paths, pattern, due = TRUE) {
     abort_input(
       paste0("'", pattern, "' finds no number"), some_of(silent, 3),
       paste(
-        "mend the pattern; a pass that ended without its number is a result: keep the others with --save, then",
+        "fix the pattern; a pass that ended without its number is a result: keep the others with --save, then",
         "honestmargin add --outcome crash"
       )
     )

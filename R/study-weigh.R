@@ -248,7 +248,7 @@ rescale_nonpositive <- function(readings) {
       abort_input(
         paste0(
           "'", id, "' is ", readings$value[at], " in pass ", readings$pass[at],
-          "; it must be above 0 to be told in percent"
+          "; a change in percent needs one above 0"
         ),
         todo = "record what happened to that pass in the column outcome, or exclude it with a reason"
       )

@@ -6,18 +6,18 @@
 #' @return A list, one element a group: `title`, `about` (worth and noise), `blocked` (why all of it cannot be answered,
 #'   or `NULL`), `table` (data frame of text: `arm`, `value`, `change`, `interval`, `verdict`, `more`), `baseline`.
 #' @noRd
-answers_shown <- function(rows, told) {
+answers_shown <- function(rows, labels) {
   sole <- identical(unique(place_names(rows)), "main")
   key <- cell_key(rows)
   lapply(unname(split(rows, factor(key, unique(key)))), function(here) {
     here <- here[order(match(here$arm, unique(rows$arm))), , drop = FALSE]
-    label <- short_labels(here$metric[1], told, rows$metric)
+    label <- short_labels(here$metric[1], labels, rows$metric)
     named <- if (label != here$metric[1]) here$metric[1] else empty_na(here$unit[1])
     list(
       title = paste0(
         if (!sole) paste0(place_names(here)[1], ", "), label, if (nzchar(named)) paste0(" (", named, ")")
       ),
-      about = answer_about(here), blocked = blocked_together(here), table = answer_table(here, told),
+      about = answer_about(here), blocked = blocked_together(here), table = answer_table(here, labels),
       baseline = unique(here$baseline)
     )
   })
@@ -38,7 +38,7 @@ blocked_together <- function(here) {
 
 #' @param name What each row is called.
 #' @noRd
-answer_table <- function(here, told, name = arm_names(here$arm, told)) {
+answer_table <- function(here, labels, name = arm_names(here$arm, labels)) {
   hidden <- here$verdict == "blocked"
   failed <- vapply(here$arm, function(arm) arm %in% names(failure_marks(here[here$arm == arm, , drop = FALSE])), NA)
   interval <- ifelse(is.na(here$change), "", ifelse(is.na(here$lower), "not known", shown_interval(here)))

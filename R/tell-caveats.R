@@ -5,7 +5,7 @@
 #' @return "500 Hz crashed in 1 of 5 passes of tunnel: failure rate 0.51 to 72 %", one element an arm and place.
 #' @noRd
 failure_notes <- function(verdicts) {
-  told <- labels_of(verdicts)
+  labels <- labels_of(verdicts)
   table <- outcome_table(verdicts)
   rows <- plain_table(verdicts)
   table <- table[table$failed > 0 & table$arm %in% c(rows$arm, rows$baseline), , drop = FALSE]
@@ -17,7 +17,7 @@ failure_notes <- function(verdicts) {
       range_words(one$failed_lower, one$failed_upper, " %")
     }
     paste0(
-      arm_names(one$arm, told), " ", failed_verb(one), " in ", one$failed, " of ",
+      arm_names(one$arm, labels), " ", failed_verb(one), " in ", one$failed, " of ",
       count_of(one$tried, "pass", "passes"), if (many) paste0(" of ", outcome_places(one)), ": failure rate ", rate
     )
   }, "")
@@ -87,14 +87,14 @@ loading_caveat <- function(found) {
 
 #' Why rows are what they are, each reason once with all it holds for
 #' @noRd
-row_caveats <- function(rows, told) {
+row_caveats <- function(rows, labels) {
   each <- code_rows(rows)
   each <- Filter(function(one) !one$code$code %in% said_in_rows, each)
   kind <- vapply(each, function(one) one$code$code, "")
   unlist(lapply(unique(kind), function(name) {
     mine <- each[kind == name]
     short <- short_caveats[[name]]
-    if (!is.null(short)) short(mine, rows, told) else usual_caveats(mine, rows, told)
+    if (!is.null(short)) short(mine, rows, labels) else usual_caveats(mine, rows, labels)
   }))
 }
 
@@ -105,9 +105,9 @@ code_rows <- function(rows) {
   }), recursive = FALSE)
 }
 
-usual_caveats <- function(mine, rows, told) {
+usual_caveats <- function(mine, rows, labels) {
   text <- vapply(mine, function(one) code_text(one$code), "")
-  where <- vapply(mine, function(one) row_name(one$row, rows, told), "")
+  where <- vapply(mine, function(one) row_name(one$row, rows, labels), "")
   vapply(unique(text), function(t) {
     of <- unique(where[text == t])
     paste0(if (any(nzchar(of))) paste0(some_of(of, 3), ": "), sub("[.]$", "", t), ".")
@@ -115,13 +115,13 @@ usual_caveats <- function(mine, rows, told) {
 }
 
 # as much of "harbour average 2000 Hz" as it takes to know the row among all
-row_name <- function(row, rows, told) {
+row_name <- function(row, rows, labels) {
   several <- function(column) length(unique(rows[[column]])) > 1
   place <- place_names(row)
   paste(c(
     if (length(unique(place_names(rows))) > 1) place,
-    if (several("metric")) short_labels(row$metric, told, rows$metric),
-    if (several("arm")) arm_names(row$arm, told)
+    if (several("metric")) short_labels(row$metric, labels, rows$metric),
+    if (several("arm")) arm_names(row$arm, labels)
   ), collapse = " ")
 }
 
@@ -137,32 +137,32 @@ noise_span <- function(mine) {
 
 # codes that are told for all rows at once
 short_caveats <- list(
-  rare_unseen = function(mine, rows, told) {
+  rare_unseen = function(mine, rows, labels) {
     paste0("negligible: a loss in fewer than ", span_words(values_of(mine, "share")), " of passes could be missed.")
   },
-  order_not_known = function(mine, rows, told) tipping_caveat(mine),
-  tipping = function(mine, rows, told) paste("Same order in every block.", tipping_caveat(mine)),
-  only_excluded = function(mine, rows, told) {
-    said <- vapply(mine, function(one) paste(row_name(one$row, rows, told), one$code$values$then), "")
+  order_not_known = function(mine, rows, labels) tipping_caveat(mine),
+  tipping = function(mine, rows, labels) paste("Same order in every block.", tipping_caveat(mine)),
+  only_excluded = function(mine, rows, labels) {
+    said <- vapply(mine, function(one) paste(row_name(one$row, rows, labels), one$code$values$then), "")
     place <- vapply(mine, function(one) place_names(one$row), "")
     # a place that was just named is not named again
     again <- duplicated(place) & startsWith(said, paste0(place, " "))
     said[again] <- substring(said[again], nchar(place[again]) + 2)
     paste0("Exclusions counted: ", some_of(trimws(said), 6), ".")
   },
-  break_even = function(mine, rows, told) {
+  break_even = function(mine, rows, labels) {
     paste0(
       "The gap exceeds the noise (", show_share(rows$confidence[1]), ") only if one pass varies by less than ",
       noise_span(mine), "."
     )
   },
-  both_held = function(mine, rows, told) {
+  both_held = function(mine, rows, labels) {
     # a group that is blocked as a whole says why above its rows
     left <- Filter(function(one) {
       here <- rows[cell_key(rows) == cell_key(one$row), , drop = FALSE]
       is.null(blocked_together(here))
     }, mine)
-    if (length(left)) usual_caveats(left, rows, told)
+    if (length(left)) usual_caveats(left, rows, labels)
   }
 )
 

@@ -6,8 +6,8 @@ strip_legend <- ". no finding  - note  ! warning  x failed  o not counted  w war
 #' @param passes From `check_passes()`.
 #' @return A list of lists: `name`, `pass` (ids), `marks`, `said` (what was seen of each, in words).
 #' @noRd
-pass_strips <- function(passes, told) {
-  place <- paste0(place_names(cbind(passes, segment = NA)), ", ", arm_names(passes$arm, told))
+pass_strips <- function(passes, labels) {
+  place <- paste0(place_names(cbind(passes, segment = NA)), ", ", arm_names(passes$arm, labels))
   mark <- ifelse(passes$gravest %in% c("warning", "blocking"), "!", ifelse(passes$gravest %in% "note", "-", "."))
   mark <- ifelse(passes$outcome %in% outcomes_well, mark, "x")
   mark <- ifelse(passes$role %in% roles_left_out, "o", ifelse(passes$role == "warm_up", "w", mark))

@@ -13,8 +13,8 @@ claim_sentences <- function(claims, names = NULL) {
     if (is.null(names)) "" else paste0(names, ": "),
     claimed(claims, "from"), " against ", claimed(claims, "to"), " is ", gap, ". ",
     ifelse(claims$break_even == 0, "Rounding alone may have made this gap: it shows nothing.", paste0(
-      "It would stand at ", sure, if (claims$together[1] > 1) paste0(" (over all ", claims$together, " claims)"),
-      " only if one pass varied by less than ", show_noise_percent(claims$break_even), " (", each,
+      "It exceeds the noise at ", sure, if (claims$together[1] > 1) paste0(" (over all ", claims$together, " claims)"),
+      " only if one pass varies by less than ", show_noise_percent(claims$break_even), " (", each,
       ifelse(claims$rounded > 0, paste0(", rounded to ", show_exact(claims$rounded)), ""), ")."
     )),
     spread_words(claims)

@@ -33,7 +33,7 @@ words_of_files <- list(
   ),
   times_back = c(
     "the times of {file} run backwards in line {lines}",
-    "two logs in one file, or a clock that was set? split or mend it"
+    "two logs in one file, or a clock that was set? split or fix it"
   ),
   windows_text = "{n} written in Windows-1252 and read as that",
   tables_of_arms = "each file is the table of one arm: {arms}",

@@ -43,8 +43,8 @@ words_of_studies <- list(
       "a command that tells it can be named in the plan: sensors: {commands: {\"load graphics [%]\": ...}}"
     )
   },
-  unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or mend passes.csv"),
-  unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or mend passes.csv"),
+  unplanned_arm = c("arm {arms} is not in the plan", "add it to the plan, or fix passes.csv"),
+  unplanned_workload = c("workload {workloads} is not in the plan", "add it to the plan, or fix passes.csv"),
   other_machine = c(
     "the earlier passes ran on another machine, so the machine may be all of the difference", "run both on one machine"
   ),
@@ -119,7 +119,7 @@ words_of_studies <- list(
     on <- if (length(v$at)) paste0(" on ", sub("T", " ", substr(v$at, 1, 16)), " UTC")
     c(
       paste0("the plan was changed", on, ", after the seal (", some_of(v$changes, 6), ")"),
-      "the verdicts stand on the sealed plan; what the changed one would say is told as after the fact"
+      "the verdicts are those of the sealed plan; those of the changed plan are marked as after the fact"
     )
   },
   no_effect = c(
@@ -237,7 +237,7 @@ part_of_rate <- function(fps, whole) {
 attribute_words <- function(v) {
   c(
     paste0(
-      paste(v$attributes, collapse = " and "), " change together and cannot be told apart",
+      paste(v$attributes, collapse = " and "), " change together: their effects are not separable",
       if (length(v$touched)) paste0("; this touches the verdict on ", some_of(v$touched))
     ),
     paste0(

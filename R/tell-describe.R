@@ -21,7 +21,7 @@ shown_metrics <- function(description) {
 
 #' Sensors of a description: their mean over passes, and the highest of any
 #' @noRd
-sensors_shown <- function(values, told) {
+sensors_shown <- function(values, labels) {
   means <- values[sub("_mean$", "", values$metric) %in% names(registered("series")) & grepl("_mean$", values$metric), ]
   if (!nrow(means)) {
     return(NULL)
@@ -30,7 +30,7 @@ sensors_shown <- function(values, told) {
   place <- function(v) paste(v$workload, v$segment, v$context, v$arm, sep = "\r")
   peak <- values[match(paste(place(means), paste0(series, "_max")), paste(place(values), values$metric)), ]
   out <- data.frame(
-    workload = place_names(means), arm = arm_names(means$arm, told), sensor = series_words(series),
+    workload = place_names(means), arm = arm_names(means$arm, labels), sensor = series_words(series),
     mean = trimws(paste(show_number(means$value), empty_na(means$unit))),
     highest = trimws(paste(show_number(pmax(peak$best, peak$worst)), empty_na(means$unit)))
   )
@@ -40,13 +40,13 @@ sensors_shown <- function(values, told) {
 
 #' "harbour: average 142.3 fps (141.2 to 143.4), one pass varies by 0.8 %, 5 passes"
 #' @noRd
-description_sentences <- function(values, told) {
+description_sentences <- function(values, labels) {
   place <- place_names(values)
   said <- vapply(seq_len(nrow(values)), function(i) {
     v <- values[i, ]
     number <- paste(show_level(v$value, v), empty_na(v$unit))
     paste0(
-      metric_labels(v$metric, told), " ", trimws(number),
+      metric_labels(v$metric, labels), " ", trimws(number),
       if (is.na(v$lower)) {
         " (one pass: noise not measured)"
       } else {
@@ -68,12 +68,12 @@ show_level <- function(x, v) {
 #' @param values Rows of a description.
 #' @return Data frame of text.
 #' @noRd
-values_shown <- function(values, told) {
+values_shown <- function(values, labels) {
   each <- lapply(seq_len(nrow(values)), function(i) values[i, ])
   cell <- function(name) vapply(each, function(v) show_level(v[[name]], v), "")
   shown <- data.frame(
     workload = place_names(values[c("workload", "segment")]), context = empty_na(values$context),
-    metric = short_labels(values$metric, told), arm = arm_names(values$arm, told),
+    metric = short_labels(values$metric, labels), arm = arm_names(values$arm, labels),
     mean = trimws(paste(cell("value"), empty_na(values$unit))),
     interval = ifelse(is.na(values$lower), "not known", paste(cell("lower"), "to", cell("upper"))),
     noise = vapply(each, function(v) {
@@ -88,7 +88,7 @@ values_shown <- function(values, told) {
 
 #' Machines side by side: a row per number, a column per machine
 #' @noRd
-side_by_side <- function(description, told) {
+side_by_side <- function(description, labels) {
   values <- description$values
   values$name <- values$machine
   many <- tapply(values$arm, values$machine, function(a) length(unique(a)) > 1)
@@ -116,12 +116,12 @@ side_by_side <- function(description, told) {
 
 #' How the passes of one arm ended, where they gave no number or one failed
 #' @noRd
-ending_sentences <- function(outcomes, values, told) {
+ending_sentences <- function(outcomes, values, labels) {
   rows <- outcomes[outcomes$tried > 0 & (outcomes$failed > 0 | !outcomes$workload %in% values$workload), , drop = FALSE]
   if (!nrow(rows)) {
     return(character())
   }
-  shown <- outcomes_shown(rows, told)
+  shown <- outcomes_shown(rows, labels)
   paste0(
     outcome_places(rows), ": ", shown$arm, " failed in ", shown$failed,
     " passes (failure rate ", shown[["failure rate"]], ")."
@@ -130,7 +130,7 @@ ending_sentences <- function(outcomes, values, told) {
 
 #' What is known of the machine and its arms, in one sentence; `NULL` for nothing
 #' @noRd
-facts_words <- function(facts, told) {
+facts_words <- function(facts, labels) {
   if (is.null(facts)) {
     return(NULL)
   }
@@ -138,7 +138,7 @@ facts_words <- function(facts, told) {
   text <- paste(facts$fact, facts$value)
   # what every arm has is said once
   every <- !is.na(facts$arm) & stats::ave(seq_along(text), text, FUN = length) == length(arms) & length(arms) > 1
-  of <- ifelse(is.na(facts$arm), "Machine", ifelse(every, "Every arm", arm_names(facts$arm, told)))
+  of <- ifelse(is.na(facts$arm), "Machine", ifelse(every, "Every arm", arm_names(facts$arm, labels)))
   said <- vapply(split(text, factor(of, unique(of))), function(t) paste(unique(t), collapse = ", "), "")
   paste0(paste0(names(said), ": ", said, collapse = "; "), ".")
 }

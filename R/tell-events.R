@@ -4,7 +4,7 @@
 #' @param table From [event_table()]. @param by From `events_by_attribute()`, or `NULL`.
 #' @return One sentence per place where there was any.
 #' @noRd
-event_sentences <- function(table, by, told) {
+event_sentences <- function(table, by, labels) {
   if (is.null(table) || !any(table$events > 0)) {
     return(character())
   }
@@ -21,7 +21,7 @@ event_sentences <- function(table, by, told) {
     }
     pooled <- if (!is.null(by)) by[place_names(by[c("workload", "context")]) == p, , drop = FALSE]
     paste0(
-      p, ": deep drops in ", with_words(rows, arm_names(rows$group, told)),
+      p, ": deep drops in ", with_words(rows, arm_names(rows$group, labels)),
       if (NROW(pooled)) paste0("; by ", pooled_words(pooled), " (arms pooled, exploratory)"), "."
     )
   }, "", USE.NAMES = FALSE)
@@ -67,11 +67,12 @@ pooled_words <- function(pooled) {
 }
 
 # a number that jumps between two levels is told by how often it jumps
-lump_clauses <- function(rows, told) {
+lump_clauses <- function(rows, labels) {
   vapply(seq_len(nrow(rows)), function(i) {
     v <- code_of(rows$codes[[i]], "two_lumps")
     paste0(
-      arm_names(rows$arm[i], told), " in ", metric_labels(rows$metric[i], told), ": a rare bad level, in ", v$low[1],
+      arm_names(rows$arm[i], labels), " in ", metric_labels(rows$metric[i], labels), ": a rare bad level, in ",
+      v$low[1],
       " of ",
       count_of(v$of[1], "pass", "passes"), " against ", v$low[2], " of ", v$of[2], " (",
       more_words(rows[i, ], "pass"), ")"
@@ -79,9 +80,9 @@ lump_clauses <- function(rows, told) {
   }, "")
 }
 
-events_shown <- function(table, told) {
+events_shown <- function(table, labels) {
   out <- data.frame(
-    workload = table$workload, context = empty_na(table$context), arm = arm_names(table$group, told),
+    workload = table$workload, context = empty_na(table$context), arm = arm_names(table$group, labels),
     `passes with` = paste(table$with, "of", table$passes),
     `may have` = ifelse(table$with == table$passes, paste0("at least ", show_number(table$with_lower, 2), " %"),
       range_words(table$with_lower, table$with_upper, " %")

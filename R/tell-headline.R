@@ -15,22 +15,22 @@ headline <- function(x) {
   if (!nrow(rows) || has_pairs(rows)) {
     return(NULL)
   }
-  told <- labels_of(verdicts)
+  labels <- labels_of(verdicts)
   arms <- unique(rows$arm)
   # what is bad first
   rank <- vapply(arms, function(arm) arm_rank(rows[rows$arm == arm, , drop = FALSE]), 1)
   table <- outcome_table(verdicts)
   said <- lapply(stats::setNames(nm = arms[order(rank)]), function(arm) {
-    arm_sentences(rows[rows$arm == arm, , drop = FALSE], rows, table, told)
+    arm_sentences(rows[rows$arm == arm, , drop = FALSE], rows, table, labels)
   })
-  failed <- failed_sentences(table, rows, told)
+  failed <- failed_sentences(table, rows, labels)
   # what is left of an arm that failed is told after that it did
   said <- unlist(lapply(names(said), function(arm) {
     c(if (length(said[[arm]])) unname(failed[names(failed) == arm]), said[[arm]])
   }), use.names = FALSE)
   left <- rows[!speaks(rows), , drop = FALSE]
   paste(c(
-    said, unname(failed[!failed %in% said]), left_sentence(left, length(said) > 0, rows, told),
+    said, unname(failed[!failed %in% said]), left_sentence(left, length(said) > 0, rows, labels),
     if (any(has_code(verdicts$codes[verdicts$role == "primary"], "order_not_known"))) {
       "Run order unknown: order effects are not ruled out."
     },
@@ -55,22 +55,22 @@ arm_rank <- function(mine) {
 }
 
 # "2000 Hz does not hold: all 5 passes crashed." "2000 Hz loses in harbour: average -3.4 % (clear loss)."
-arm_sentences <- function(mine, rows, table, told) {
+arm_sentences <- function(mine, rows, table, labels) {
   dead <- never_held(mine)
   c(
-    if (any(dead)) dead_sentence(mine[dead, , drop = FALSE], mine, table, told),
-    differing_sentence(mine[is_lost(mine$verdict) & !dead, , drop = FALSE], "loses", rows, told),
-    differing_sentence(mine[is_won(mine$verdict) & !dead, , drop = FALSE], "gains", rows, told)
+    if (any(dead)) dead_sentence(mine[dead, , drop = FALSE], mine, table, labels),
+    differing_sentence(mine[is_lost(mine$verdict) & !dead, , drop = FALSE], "loses", rows, labels),
+    differing_sentence(mine[is_won(mine$verdict) & !dead, , drop = FALSE], "gains", rows, labels)
   )
 }
 
-dead_sentence <- function(dead, mine, table, told) {
+dead_sentence <- function(dead, mine, table, labels) {
   arm <- mine$arm[1]
   ended <- table[table$arm == arm & table$failed > 0, , drop = FALSE]
   ended <- ended[outcome_places(ended) %in% place_names(dead[c("workload", "context")]), , drop = FALSE]
   everywhere <- all(never_held(mine))
   paste0(
-    arm_names(arm, told), " does not hold", if (!everywhere) paste0(" in ", listed_places(dead)),
+    arm_names(arm, labels), " does not hold", if (!everywhere) paste0(" in ", listed_places(dead)),
     if (nrow(ended)) {
       n <- sum(ended$tried)
       paste0(": ", if (n == 1) "its one pass" else paste("all", n, "passes"), " ", failed_verb(ended))
@@ -79,24 +79,24 @@ dead_sentence <- function(dead, mine, table, told) {
 }
 
 # where there is one comparison it is told with its interval and its worth
-differing_sentence <- function(mine, verb, rows, told) {
+differing_sentence <- function(mine, verb, rows, labels) {
   if (!nrow(mine)) {
     return(NULL)
   }
   mark <- exclusion_mark(mine)
-  arm <- arm_names(mine$arm[1], told)
+  arm <- arm_names(mine$arm[1], labels)
   if (nrow(rows) == 1) {
     return(paste0(
-      arm, " ", verb, ": ", change_in_words(mine, told), " (", shown_interval(mine), "), ", mine$verdict, mark,
+      arm, " ", verb, ": ", change_in_words(mine, labels), " (", shown_interval(mine), "), ", mine$verdict, mark,
       worth_clause(mine), "."
     ))
   }
   if (identical(unique(place_names(rows)), "main")) {
-    return(paste0(arm, " ", verb, ": ", metrics_words(mine, told, rows$metric), mark, "."))
+    return(paste0(arm, " ", verb, ": ", metrics_words(mine, labels, rows$metric), mark, "."))
   }
   place <- place_names(mine)
   parts <- split(mine, factor(place, unique(place)))
-  each <- vapply(parts, metrics_words, "", told = told, among = rows$metric)
+  each <- vapply(parts, metrics_words, "", labels = labels, among = rows$metric)
   more <- length(each) - 3
   paste0(
     arm, " ", verb, " in ", paste0(names(utils::head(each, 3)), ": ", utils::head(each, 3), collapse = "; in "),
@@ -106,16 +106,16 @@ differing_sentence <- function(mine, verb, rows, told) {
 
 worth_clause <- function(row) if (!is.na(row$worth)) paste("; worth", worth_words(row))
 
-change_in_words <- function(rows, told, among = rows$metric) {
+change_in_words <- function(rows, labels, among = rows$metric) {
   paste0(
-    short_labels(rows$metric, told, among), " ", ifelse(has_code(rows$codes, "at_least"), "at least ", ""),
+    short_labels(rows$metric, labels, among), " ", ifelse(has_code(rows$codes, "at_least"), "at least ", ""),
     # a rate over none has counts, and no change in percent
     sub(", $", "", paste0(counted_words(rows), shown_change(rows)))
   )
 }
 
-metrics_words <- function(rows, told, among) {
-  each <- paste0(change_in_words(rows, told, among), " (", rows$verdict, ")")
+metrics_words <- function(rows, labels, among) {
+  each <- paste0(change_in_words(rows, labels, among), " (", rows$verdict, ")")
   if (length(each) > 4) some_of(each, 3) else list_words(each)
 }
 
@@ -134,7 +134,7 @@ exclusion_mark <- function(rows) {
 
 # named by arm: "500 Hz crashed in 1 of 5 passes of tunnel.", of whatever arm failed anywhere and has no sentence of
 # its own for it
-failed_sentences <- function(table, rows, told) {
+failed_sentences <- function(table, rows, labels) {
   table <- table[table$failed > 0 & !table$arm %in% rows$arm[never_held(rows)], , drop = FALSE]
   # where it failed may be none of the places that are shown
   many <- length(unique(c(place_names(rows), outcome_places(table)))) > 1
@@ -144,26 +144,26 @@ failed_sentences <- function(table, rows, told) {
       mine$failed, " of ", vapply(mine$tried, count_of, "", one = "pass", many = "passes"),
       if (many) paste0(" of ", outcome_places(mine))
     )
-    paste0(arm_names(arm, told), " ", failed_verb(mine), " in ", some_of(each, 2), ".")
+    paste0(arm_names(arm, labels), " ", failed_verb(mine), " in ", some_of(each, 2), ".")
   }, "")
 }
 
 # what has no sentence of its own: one comparison in words, several counted, each verdict by its name
-left_sentence <- function(left, more, rows, told) {
+left_sentence <- function(left, more, rows, labels) {
   if (!nrow(left)) {
     return(NULL)
   }
   if (all(left$verdict == "no basis") && !more) {
-    return(no_basis_sentence(left, told))
+    return(no_basis_sentence(left, labels))
   }
   if (nrow(rows) == 1) {
     return(paste0(
-      arm_names(left$arm, told), " is ", left$verdict, ": ",
+      arm_names(left$arm, labels), " is ", left$verdict, ": ",
       if (left$verdict == "blocked") {
         main_reason(left)
       } else {
         paste0(
-          change_in_words(left, told), " (", shown_interval(left), ")", worth_clause(left)
+          change_in_words(left, labels), " (", shown_interval(left), ")", worth_clause(left)
         )
       }, "."
     ))
@@ -183,14 +183,14 @@ left_sentence <- function(left, more, rows, told) {
   paste0("Of ", if (more) "the other ", nrow(left), " comparisons, ", list_words(each), ".")
 }
 
-no_basis_sentence <- function(left, told) {
+no_basis_sentence <- function(left, labels) {
   once <- all(has_code(left$codes, "one_pass_each"))
   measured <- left[!is.na(left$change), , drop = FALSE]
   said <- if (nrow(measured) && nrow(measured) <= 3) {
     several <- function(values) if (length(unique(values)) > 1) values else rep(NA, length(values))
     what <- cbind(
-      several(place_names(measured)), several(short_labels(measured$metric, told)),
-      several(arm_names(measured$arm, told)), shown_change(measured)
+      several(place_names(measured)), several(short_labels(measured$metric, labels)),
+      several(arm_names(measured$arm, labels)), shown_change(measured)
     )
     each <- apply(what, 1, function(words) paste(words[!is.na(words)], collapse = " "))
     paste0(" Measured: ", list_words(each), ".")
@@ -207,7 +207,7 @@ listed_places <- function(rows) {
 
 #' What heads a figure: which arms lose or gain, in few words; `NULL` where each arm is compared with each
 #' @noRd
-found_title <- function(rows, told) {
+found_title <- function(rows, labels) {
   rows <- plain_table(rows)
   if (has_pairs(rows)) {
     return(NULL)
@@ -222,10 +222,10 @@ found_title <- function(rows, told) {
       each <- vapply(arms, function(arm) {
         mine <- rows[hit & rows$arm == arm, , drop = FALSE]
         paste0(
-          arm_names(arm, told), " ", verb, in_places(mine),
+          arm_names(arm, labels), " ", verb, in_places(mine),
           # which number is of which place is too much for a title
           if (length(unique(place_names(mine))) == 1) {
-            paste0(": ", list_words(paste(short_labels(mine$metric, told, rows$metric), shown_change(mine))))
+            paste0(": ", list_words(paste(short_labels(mine$metric, labels, rows$metric), shown_change(mine))))
           }
         )
       }, "")

@@ -12,7 +12,7 @@ part_words <- c(
 #' "limited by graphics at 125, 500 and 1000 Hz (graphics load 98 %); one thread at 2000 Hz (...)"
 #' @param each From `limiting_by_arm()`.
 #' @noRd
-limiting_sentences <- function(each, told) {
+limiting_sentences <- function(each, labels) {
   if (is.null(each)) {
     return(character())
   }
@@ -32,7 +32,7 @@ limiting_sentences <- function(each, told) {
     said <- vapply(split(rows, factor(alike, unique(alike))), function(same) {
       paste0(
         part_words[[same$limiting[1]]],
-        if (everywhere(same)) " in every arm" else paste(" at", arm_list(same$arm, told)), " (",
+        if (everywhere(same)) " in every arm" else paste(" at", arm_list(same$arm, labels)), " (",
         format(new_codes(list(same$evidence[1]))), ")"
       )
     }, "")

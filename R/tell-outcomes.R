@@ -46,9 +46,9 @@ arm_marks <- function(rows) {
 }
 
 # behind the answers: arms whose mark no clause carries
-mark_clauses <- function(marks, baseline, told) {
+mark_clauses <- function(marks, baseline, labels) {
   vapply(names(marks), function(arm) {
-    paste0(if (arm == baseline) "the baseline ", arm_names(arm, told), " ", marks[[arm]])
+    paste0(if (arm == baseline) "the baseline ", arm_names(arm, labels), " ", marks[[arm]])
   }, "", USE.NAMES = FALSE)
 }
 
@@ -62,7 +62,7 @@ never_held <- function(rows) {
 }
 
 # "2000 Hz does not hold: 5 of 5 passes failed"
-never_clauses <- function(rows, told) {
+never_clauses <- function(rows, labels) {
   # what was counted tells more than that there was nothing to read
   rows <- rows[order(!rows$metric %in% "failed"), , drop = FALSE]
   rows <- rows[!duplicated(rows$arm), , drop = FALSE]
@@ -71,7 +71,7 @@ never_clauses <- function(rows, told) {
     v <- code_of(codes, "outcome_counts", rows$arm[i])
     n <- if (is.null(v)) code_of(codes, "no_reading_failed", rows$arm[i])$n else v$of[1]
     paste0(
-      arm_names(rows$arm[i], told), " does not hold: ", n, " of ", count_of(n, "pass", "passes"), " failed",
+      arm_names(rows$arm[i], labels), " does not hold: ", n, " of ", count_of(n, "pass", "passes"), " failed",
       if (!is.null(v)) paste0(", of the baseline ", v$failed[2], " of ", v$of[2]),
       if (isTRUE(rows$differs[i] == "yes")) paste0(" (more than chance: ", shown_interval(rows[i, ]), ")")
     )
@@ -79,15 +79,15 @@ never_clauses <- function(rows, told) {
 }
 
 # outcomes that differ by no more than chance may bring: what was seen, and what that still allows
-ended_clauses <- function(rows, told) {
-  said <- vapply(seq_len(nrow(rows)), function(i) ended_words(rows[i, ], told), "")
+ended_clauses <- function(rows, labels) {
+  said <- vapply(seq_len(nrow(rows)), function(i) ended_words(rows[i, ], labels), "")
   arms <- split(rows$arm, factor(said, unique(said)))
-  out <- vapply(names(arms), function(words) paste0(arm_list(arms[[words]], told), " ", words), "", USE.NAMES = FALSE)
+  out <- vapply(names(arms), function(words) paste0(arm_list(arms[[words]], labels), " ", words), "", USE.NAMES = FALSE)
   more <- rows[is.finite(rows$more_passes) & rows$more_passes > 0, , drop = FALSE]
   c(out, if (nrow(more)) more_words(more))
 }
 
-ended_words <- function(row, told) {
+ended_words <- function(row, labels) {
   v <- code_of(row$codes[[1]], "outcome_counts", row$arm)
   rate <- row$metric == "failures_per_hour" && is.finite(v$hours[1])
   over <- if (rate) paste0(" in ", show_number(v$hours[1]), " h")
@@ -125,7 +125,7 @@ counted_words <- function(rows) {
 #' @param table From [outcome_table()].
 #' @return Data frame of text.
 #' @noRd
-outcomes_shown <- function(table, told) {
+outcomes_shown <- function(table, labels) {
   kinds <- intersect(outcomes, names(table))
   bad <- setdiff(kinds, c("ok"))
   all_fell <- table$failed == table$tried
@@ -138,7 +138,7 @@ outcomes_shown <- function(table, told) {
   }, "")
   shown <- data.frame(
     workload = table$workload, context = empty_na(empty_to(table$context, NA_character_)),
-    arm = arm_names(table$arm, told),
+    arm = arm_names(table$arm, labels),
     failed = ifelse(table$tried == 0, "", paste(table$failed, "of", table$tried)), how = ended, `failure rate` = share,
     exposure = ifelse(is.na(table$hours), "", vapply(3600 * empty_zero(table$hours), long_words, "")),
     # of minutes a rate per hour would say more than was seen
@@ -179,7 +179,7 @@ passes_without_value <- function(passes) {
 #' Names of arms, each with the failures that it must not be named without
 #' @param failed From `failed_arms()`. @param short Where a sentence says how often and where.
 #' @noRd
-arms_with_failures <- function(arms, told, failed, short = FALSE) {
+arms_with_failures <- function(arms, labels, failed, short = FALSE) {
   mark <- vapply(match(arms, failed$arm), function(i) {
     if (is.na(i)) {
       ""
@@ -190,16 +190,16 @@ arms_with_failures <- function(arms, told, failed, short = FALSE) {
       paste0(" (failed in ", failed$failed[i], " of ", passes, " of ", some_of(failed$places[[i]], 3), ")")
     }
   }, "")
-  paste0(arm_names(arms, told), mark)
+  paste0(arm_names(arms, labels), mark)
 }
 
 #' A sentence for each arm that failed anywhere
 #' @noRd
-failed_arm_sentences <- function(failed, told, arms = failed$arm) {
+failed_arm_sentences <- function(failed, labels, arms = failed$arm) {
   failed <- failed[failed$arm %in% arms, , drop = FALSE]
   vapply(seq_along(failed$arm), function(i) {
     paste0(
-      arm_names(failed$arm[i], told), " failed in ", failed$failed[i], " of ",
+      arm_names(failed$arm[i], labels), " failed in ", failed$failed[i], " of ",
       count_of(failed$tried[i], "pass", "passes"), " of ", some_of(failed$places[[i]], 3), "."
     )
   }, "")

@@ -3,16 +3,16 @@
 #' @param x A search. @return Sentences; the first is the answer.
 #' @noRd
 search_sentences <- function(x) {
-  told <- plan_labels(x$plan)
+  labels <- plan_labels(x$plan)
   table <- search_table(x)
   c(
-    search_answer(x, table, told), search_held(x, table, told), search_unclear(x, told),
-    search_failed(x, table, told), search_soak(x, table)
+    search_answer(x, table, labels), search_held(x, table, labels), search_unclear(x, labels),
+    search_failed(x, table, labels), search_soak(x, table)
   )
 }
 
-search_answer <- function(x, table, told) {
-  name <- function(arm) arm_names(arm, told)
+search_answer <- function(x, table, labels) {
+  name <- function(arm) arm_names(arm, labels)
   now <- x$now
   way <- if (x$plan$search$goal == "lowest") "lowest" else "highest"
   start <- plan_arms(x$plan)[1]
@@ -42,35 +42,35 @@ search_answer <- function(x, table, told) {
 }
 
 search_distance <- function(x, now) {
-  told <- plan_labels(x$plan)
+  labels <- plan_labels(x$plan)
   numbers <- suppressWarnings(as.numeric(c(now$arm, now$failed_arm)))
-  failed <- arm_names(now$failed_arm, told)
+  failed <- arm_names(now$failed_arm, labels)
   if (anyNA(numbers)) {
     return(paste("and", failed, "failed"))
   }
-  paste0(with_unit(show_exact(abs(diff(numbers))), told$unit), " away from ", failed, ", which failed")
+  paste0(with_unit(show_exact(abs(diff(numbers))), labels$unit), " away from ", failed, ", which failed")
 }
 
 next_rung_words <- function(x) {
-  told <- plan_labels(x$plan)
+  labels <- plan_labels(x$plan)
   now <- x$now
   if (nrow(x$asked)) {
     first <- x$asked[1, ]
-    return(paste0("Next: try ", arm_names(first$arm, told), " in ", first$workload, ", as it was asked for."))
+    return(paste0("Next: try ", arm_names(first$arm, labels), " in ", first$workload, ", as it was asked for."))
   }
   known <- c(
-    if (!is.na(now$good_arm)) paste("last good", arm_names(now$good_arm, told)),
-    if (!is.na(now$failed_arm)) paste("failed", arm_names(now$failed_arm, told))
+    if (!is.na(now$good_arm)) paste("last good", arm_names(now$good_arm, labels)),
+    if (!is.na(now$failed_arm)) paste("failed", arm_names(now$failed_arm, labels))
   )
   paste0(
-    "Next: ", if (now$do == "soak") "soak " else "try ", arm_names(now$arm, told), " in ", now$workload,
+    "Next: ", if (now$do == "soak") "soak " else "try ", arm_names(now$arm, labels), " in ", now$workload,
     if (now$do == "soak") paste0(", ", long_words(now$left), " more"),
     if (length(known)) paste0(" (", paste(known, collapse = ", "), ")"), "."
   )
 }
 
 # what the value that was found went through
-search_held <- function(x, table, told) {
+search_held <- function(x, table, labels) {
   arm <- x$now$arm
   rows <- table[table$arm %in% arm, , drop = FALSE]
   if (x$now$do != "done" || !NROW(rows)) {
@@ -83,21 +83,21 @@ search_held <- function(x, table, told) {
       " (", possible_words(row), " still possible)"
     )
   }, "")
-  paste0(arm_names(arm, told), " held in ", paste(parts, collapse = ", in "), ".")
+  paste0(arm_names(arm, labels), " held in ", paste(parts, collapse = ", in "), ".")
 }
 
 # passes that count for nothing are not passed over in silence
-search_unclear <- function(x, told) {
+search_unclear <- function(x, labels) {
   arms <- x$steps$arm[is.na(x$steps$held) & x$steps$by %in% "unclear" & x$steps$role %in% search_roles]
   if (length(arms)) {
     paste0(
-      count_of(length(arms), "pass", "passes"), " (", paste(arm_names(unique(arms), told), collapse = ", "),
+      count_of(length(arms), "pass", "passes"), " (", paste(arm_names(unique(arms), labels), collapse = ", "),
       ") fell short of the start by no more than passes vary: not counted, and the value is tried again."
     )
   }
 }
 
-search_failed <- function(x, table, told) {
+search_failed <- function(x, table, labels) {
   rows <- table[table$failed > 0, , drop = FALSE]
   if (!NROW(rows)) {
     return(NULL)
@@ -105,7 +105,7 @@ search_failed <- function(x, table, told) {
   arms <- unique(rows$arm)
   said <- vapply(arms, function(arm) {
     here <- rows[rows$arm == arm, , drop = FALSE]
-    paste0(arm_names(arm, told), " (", paste0(here$workload, ": ", here$how, collapse = "; "), ")")
+    paste0(arm_names(arm, labels), " (", paste0(here$workload, ": ", here$how, collapse = "; "), ")")
   }, "")
   paste0("Failed: ", some_of(said, 6), ".")
 }
@@ -147,24 +147,24 @@ short_rate <- function(x) {
 #' The ladder as a table for people: one row per value, one column per test
 #' @param table From [search_table()].
 #' @noRd
-ladder_shown <- function(table, told) {
+ladder_shown <- function(table, labels) {
   arms <- unique(table$arm)
   one <- table[match(arms, table$arm), , drop = FALSE]
-  shown <- data.frame(value = arm_names(arms, told), state = one$state, check.names = FALSE)
+  shown <- data.frame(value = arm_names(arms, labels), state = one$state, check.names = FALSE)
   for (test in unique(table$workload)) {
     rows <- table[table$workload == test, , drop = FALSE]
     at <- match(arms, rows$arm)
     shown[[paste(test, "held")]] <- ifelse(is.na(at), "", paste(rows$held, "of", rows$passes)[at])
   }
   sum_of <- function(column) vapply(arms, function(arm) sum(table[[column]][table$arm == arm]), 1)
-  shown[["tried for"]] <- vapply(3600 * sum_of("hours"), long_words, "")
+  shown[["exposure"]] <- vapply(3600 * sum_of("hours"), long_words, "")
   last <- table[!duplicated(table$arm, fromLast = TRUE), , drop = FALSE]
   fell <- vapply(arms, function(arm) {
     rows <- table[table$arm == arm & table$failed > 0, , drop = FALSE]
     paste(rows$workload, rows$how, sep = ": ", collapse = "; ", recycle0 = TRUE)
   }, "")
   where <- if (length(unique(table$workload)) > 1) paste0(" (", last$workload, ")")
-  shown[["failed by, or may fail"]] <- ifelse(nzchar(fell), fell, paste0(brief_possible(last), where))
+  shown[["failed by, or failure rate"]] <- ifelse(nzchar(fell), fell, paste0(brief_possible(last), where))
   shown
 }
 
@@ -172,16 +172,18 @@ ladder_shown <- function(table, told) {
 #' @noRd
 climb_words <- function(plan) {
   search <- plan$search
-  told <- plan_labels(plan)
+  labels <- plan_labels(plan)
   arms <- plan_arms(plan)
   way <- if (search$goal == "lowest") "down" else "up"
   paste0(
     "Looks for the ", search$goal, " value of ", plan$setting$name, " that holds: ", way, " from ",
-    arm_names(arms[1], told), " to ", arm_names(utils::tail(arms, 1), told), ", ",
+    arm_names(arms[1], labels), " to ", arm_names(utils::tail(arms, 1), labels), ", ",
     count_of(length(arms), "value"), if (search$pace == "halve") ", halving what is left",
     ". At each: ", paste(search$tests, collapse = ", then "), "; ", count_of(search[["repeat"]], "time"),
     " before it is believed. ",
-    if (search$allowed > 0) paste0("A value may fail ", count_of(search$allowed, "time"), " and still hold. ") else "",
+    if (search$allowed > 0) {
+      paste0("A value is allowed to fail ", count_of(search$allowed, "time"), " and still hold. ")
+    },
     "After a failure it steps back ",
     if (is.null(search$back_off)) "one value" else with_unit(show_exact(search$back_off), plan$setting$unit),
     " from the value that failed, and tries nothing at or beyond it again.",
@@ -226,9 +228,9 @@ soak_words <- function(plan) {
 #' @param facts `pass`, `now` (where the search stands).
 #' @noRd
 rung_line <- function(facts, plan) {
-  told <- plan_labels(plan)
+  labels <- plan_labels(plan)
   paste0(
-    if (facts$pass$role == "soak") "soak " else "try ", arm_names(facts$pass$arm, told),
+    if (facts$pass$role == "soak") "soak " else "try ", arm_names(facts$pass$arm, labels),
     rung_words(list(
       good = facts$now$good_arm, failed = facts$now$failed_arm, unit = plan$setting$unit,
       left = if (facts$pass$role == "soak") facts$now$left

@@ -4,25 +4,25 @@
 #' @noRd
 labels_of <- function(x) empty_to(attr(x, "labels"), plan_labels(NULL))
 
-metric_labels <- function(ids, told) {
-  label <- if (is.null(told$metrics)) rep(NA, length(ids)) else told$metrics[ids]
+metric_labels <- function(ids, labels) {
+  label <- if (is.null(labels$metrics)) rep(NA, length(ids)) else labels$metrics[ids]
   unname(ifelse(is.na(label), ids, label))
 }
 
 #' Labels without what tells definitions apart ("1 % low (quantile)"), where only one of them is looked at
 #' @param among Ids of all metrics that are looked at.
 #' @noRd
-short_labels <- function(ids, told, among = ids) {
-  all <- metric_labels(unique(among), told)
+short_labels <- function(ids, labels, among = ids) {
+  all <- metric_labels(unique(among), labels)
   short <- sub(" *[(][^()]*[)]$", "", all)
   short <- ifelse(short %in% short[duplicated(short)] | !nzchar(short), all, short)
   short[match(ids, unique(among))]
 }
 
 # by its own name where the plan gives one, else by its value and unit
-arm_names <- function(arms, told) {
-  label <- unname(told$arms[show_exact(arms, 15)])
-  if (is.null(label)) with_unit(arms, told$unit) else ifelse(is.na(label), with_unit(arms, told$unit), label)
+arm_names <- function(arms, labels) {
+  label <- unname(labels$arms[show_exact(arms, 15)])
+  if (is.null(label)) with_unit(arms, labels$unit) else ifelse(is.na(label), with_unit(arms, labels$unit), label)
 }
 
 plain_answers <- c(
@@ -48,12 +48,12 @@ sentences <- function(x, ..., by = "workload") {
   assert_no_dots(...)
   checkmate::assert_choice(by, c("workload", "verdict"))
   verdicts <- weighed(x)
-  told <- labels_of(verdicts)
+  labels <- labels_of(verdicts)
   if (by == "verdict") {
-    return(vapply(seq_len(nrow(verdicts)), function(i) row_sentence(verdicts[i, ], told), ""))
+    return(vapply(seq_len(nrow(verdicts)), function(i) row_sentence(verdicts[i, ], labels), ""))
   }
   parts <- sentence_parts(verdicts)
-  said <- vapply(seq_along(parts), function(i) workload_sentence(parts[[i]], names(parts)[i], told), "")
+  said <- vapply(seq_along(parts), function(i) workload_sentence(parts[[i]], names(parts)[i], labels), "")
   stats::setNames(said, names(parts))
 }
 
@@ -97,15 +97,15 @@ has_pairs <- function(rows) {
 #' What was compared with: "125 Hz", or "a (in ultra: b)" where it did not run everywhere
 #' @noRd
 baseline_words <- function(rows) {
-  told <- labels_of(rows)
+  labels <- labels_of(rows)
   if (has_pairs(rows)) {
     return("the other arm of each pair")
   }
   usual <- names(sort(table(rows$baseline), decreasing = TRUE))[1]
   other <- rows[rows$baseline != usual, , drop = FALSE]
   other <- other[!duplicated(place_names(other)), , drop = FALSE]
-  paste0(arm_names(usual, told), if (nrow(other)) {
-    paste0(" (in ", paste0(other$context, ": ", arm_names(other$baseline, told), collapse = ", in "), ")")
+  paste0(arm_names(usual, labels), if (nrow(other)) {
+    paste0(" (in ", paste0(other$context, ": ", arm_names(other$baseline, labels), collapse = ", in "), ")")
   })
 }
 
@@ -139,14 +139,17 @@ list_words <- function(words) {
   if (n < 2) words else paste(paste(words[-n], collapse = ", "), "and", words[n])
 }
 
-arm_list <- function(arms, told) {
-  if (any(arms %in% names(told$arms))) list_words(arm_names(arms, told)) else with_unit(list_words(arms), told$unit)
+arm_list <- function(arms, labels) {
+  if (any(arms %in% names(labels$arms))) {
+    return(list_words(arm_names(arms, labels)))
+  }
+  with_unit(list_words(arms), labels$unit)
 }
 
-row_sentence <- function(row, told) {
+row_sentence <- function(row, labels) {
   about <- paste0(
-    place_names(row), ", ", metric_labels(row$metric, told), ", ", arm_names(row$arm, told), " against ",
-    arm_names(row$baseline, told), ": "
+    place_names(row), ", ", metric_labels(row$metric, labels), ", ", arm_names(row$arm, labels), " against ",
+    arm_names(row$baseline, labels), ": "
   )
   measured <- if (!is.na(row$change) && row$verdict != "blocked") {
     paste0(shown_change(row), if (is.na(row$lower)) " measured" else paste0(" (", shown_interval(row), ")"))
@@ -188,7 +191,7 @@ more_words <- function(rows, unit = rows$unit_of_replication) {
 #' @noRd
 go_on_counting <- function(rows) isTRUE(attr(rows, "looks")) || !is.null(attr(rows, "levels"))
 
-workload_sentence <- function(rows, place, told) {
+workload_sentence <- function(rows, place, labels) {
   ended <- rows$metric %in% names(known_outcome_metrics()) & rows$verdict == "unclear"
   lumps <- has_code(rows$codes, "two_lumps")
   marks <- failure_marks(rows, here = !any(rows$metric %in% names(known_outcome_metrics())))
@@ -196,18 +199,18 @@ workload_sentence <- function(rows, place, told) {
   is_in <- function(words) rows[rows$verdict %in% words & !ended & !never & !lumps, , drop = FALSE]
   differing <- is_in(c("clear gain", "clear loss", "gain", "loss"))
   clauses <- c(
-    never_clauses(rows[never, , drop = FALSE], told),
-    differing_clauses(differing, told, marks),
-    grouped_clause(is_in("negligible"), "no difference worth having: ", told),
-    ended_clauses(rows[ended, , drop = FALSE], told),
-    grouped_clause(is_in("unclear"), "unclear: ", told, more_words),
-    lump_clauses(rows[lumps, , drop = FALSE], told),
-    grouped_clause(is_in("blocked"), "blocked: ", told, main_reason),
-    unknown_clause(is_in("no basis"), told),
-    mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], told),
+    never_clauses(rows[never, , drop = FALSE], labels),
+    differing_clauses(differing, labels, marks),
+    grouped_clause(is_in("negligible"), "no difference worth having: ", labels),
+    ended_clauses(rows[ended, , drop = FALSE], labels),
+    grouped_clause(is_in("unclear"), "unclear: ", labels, more_words),
+    lump_clauses(rows[lumps, , drop = FALSE], labels),
+    grouped_clause(is_in("blocked"), "blocked: ", labels, main_reason),
+    unknown_clause(is_in("no basis"), labels),
+    mark_clauses(marks[setdiff(names(marks), differing$arm)], rows$baseline[1], labels),
     if (any(has_code(differing$codes, "order_not_known"))) "run order unknown"
   )
-  paste0(place, ", against ", arm_names(rows$baseline[1], told), ": ", paste(clauses, collapse = "; "), ".")
+  paste0(place, ", against ", arm_names(rows$baseline[1], labels), ": ", paste(clauses, collapse = "; "), ".")
 }
 
 # the first code says why; those behind it are about one arm only
@@ -218,42 +221,42 @@ main_reason <- function(rows) {
 
 verdict_verbs <- c(`clear gain` = "clearly gains", `clear loss` = "clearly loses", gain = "gains", loss = "loses")
 
-differing_clauses <- function(rows, told, marks) {
+differing_clauses <- function(rows, labels, marks) {
   key <- factor(paste(rows$arm, rows$verdict), unique(paste(rows$arm, rows$verdict)))
   vapply(split(rows, key), function(mine) {
     words <- paste0(
-      metric_labels(mine$metric, told), " ", ifelse(has_code(mine$codes, "at_least"), "at least ", ""),
+      metric_labels(mine$metric, labels), " ", ifelse(has_code(mine$codes, "at_least"), "at least ", ""),
       counted_words(mine),
       shown_change(mine), " (", shown_interval(mine), ")"
     )
     paste0(
-      arm_list(mine$arm[1], told), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words),
+      arm_list(mine$arm[1], labels), " ", verdict_verbs[[mine$verdict[1]]], ": ", list_words(words),
       if (mine$arm[1] %in% names(marks)) paste0(", but ", marks[[mine$arm[1]]])
     )
   }, "", USE.NAMES = FALSE)
 }
 
 # what was measured is told, and what it would take for it to stand
-unknown_clause <- function(rows, told) {
-  label <- metric_labels(rows$metric, told)
+unknown_clause <- function(rows, labels) {
+  label <- metric_labels(rows$metric, labels)
   measured <- shown_change(rows)
   stands <- vapply(seq_len(nrow(rows)), function(i) {
     v <- code_of(rows$codes[[i]], "break_even")
     if (is.null(v)) "" else paste0(", exceeds the noise only if one pass varies by less than ", show_noise(v))
   }, "")
   rows$metric <- ifelse(nzchar(measured), paste0(label, " (measured ", measured, stands, ")"), label)
-  grouped_clause(rows, "no basis: ", list(metrics = NULL, arms = told$arms, unit = told$unit), main_reason)
+  grouped_clause(rows, "no basis: ", list(metrics = NULL, arms = labels$arms, unit = labels$unit), main_reason)
 }
 
 # "no difference worth having: 500 and 1000 Hz in 1 % low"
-grouped_clause <- function(rows, words, told, why = function(r) NULL) {
+grouped_clause <- function(rows, words, labels, why = function(r) NULL) {
   if (!nrow(rows)) {
     return(NULL)
   }
   arms <- factor(rows$arm, unique(rows$arm))
-  by_arm <- vapply(split(metric_labels(rows$metric, told), arms), list_words, "")
+  by_arm <- vapply(split(metric_labels(rows$metric, labels), arms), list_words, "")
   groups <- split(names(by_arm), factor(by_arm, unique(by_arm)))
-  said <- vapply(names(groups), function(metrics) paste(arm_list(groups[[metrics]], told), "in", metrics), "")
+  said <- vapply(names(groups), function(metrics) paste(arm_list(groups[[metrics]], labels), "in", metrics), "")
   reason <- why(rows)
   paste0(words, paste(said, collapse = "; "), if (length(reason) && nzchar(reason)) paste0(" (", reason, ")"))
 }

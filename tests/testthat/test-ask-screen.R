@@ -82,13 +82,13 @@ test_that("options that act on one another are said so, and rarely where they do
   folder <- options_plan(k = 4, blocks = 3)
   both <- played(folder, c(0.03, 0.03, 0, 0), 0.005, also = function(l) 0.04 * l[1] * l[2])
   expect_lt(weigh_screen(both)$p_interact[1], 0.01)
-  expect_match(paste(screen_words(weigh_screen(both)), collapse = " "), "as it is on average over the others")
+  expect_match(paste(screen_words(weigh_screen(both)), collapse = " "), "its average over the others")
   # of six options each is mixed up with pairs of others: then nothing is told of any alone
   mixed <- weigh_screen(played(options_plan(k = 6, blocks = 3), c(0.03, 0.03, 0, 0, 0, 0), 0.005, also = function(l) {
     0.04 * l[1] * l[2]
   }))
   expect_identical(unique(mixed$verdict), "no basis")
-  expect_match(screen_words(mixed)[1], "no option alone can be told: options act on one another")
+  expect_match(screen_words(mixed)[1], "no option can be judged alone: options act on one another")
   # and folded over they are
   fold <- weigh_screen(played(
     options_plan(k = 6, blocks = 3, extra = "  fold_over: true"), c(0.03, 0.03, 0, 0, 0, 0), 0.005,

@@ -70,7 +70,7 @@ test_that("in a plain folder a pass is excluded and a sensor log added as in a l
   at <- which(now$workload == "harbour" & now$metric == "fps_avg" & now$arm == "2000")
   expect_identical(now$n_arm[at], before$n_arm[at] - 1L)
   expect_match(run_cli("history", folder)$stdout, "excluded: an update ran")
-  expect_match(run_cli("correct", folder, "p007", "score=3", "--reason", "x")$stderr, "mend passes.csv")
+  expect_match(run_cli("correct", folder, "p007", "score=3", "--reason", "x")$stderr, "fix passes.csv")
   log <- write_lines("seconds,load processor [%]", paste0(seq(0, 58, 2), ",", 40:69))
   added <- add_sensors(folder, log, pass = "p008")
   expect_identical(added$samples, 30L)
