@@ -36,7 +36,9 @@ weigh_near <- function(x, worth, ..., prefer = NULL, primary = NULL, confidence 
   held <- vapply(cells, is_held, NA, spec = spec)
   left_out <- stack_rows(lapply(cells[held], function(cell) as.data.frame(place_of(cell))))
   cells <- cells[!held]
-  if (!length(cells)) abort_input("no workload and metric has two arms that can be compared", todo = "see: honestmargin weigh")
+  if (!length(cells)) {
+    abort_input("no workload and metric has two arms that can be compared", todo = "see: honestmargin weigh")
+  }
   rows <- stack_rows(lapply(cells, near_rows, spec = spec))
   lacking <- unique(rows$metric[is.na(rows$worth)])
   if (length(lacking)) {

@@ -159,8 +159,8 @@ screen_sentence <- function(rows, labels) {
     }
     return(paste0(
       about, "no option can be judged alone: options act on one another (", interact_chance(rows), "), and these ",
-      "passes mix that up with what each of them does. Fold the design over (fold_over: true), or compare the settings that ",
-      "matter as arms."
+      "passes mix that up with what each of them does. Fold the design over (fold_over: true), or compare the ",
+      "settings that matter as arms."
     ))
   }
   parts <- c(
