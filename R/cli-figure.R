@@ -14,6 +14,7 @@ cli_figure <- function(files, options) {
   how <- weigh_options(options)
   # what is drawn of verdicts is weighed as the verb weigh does
   kind <- registered("figure", of)
+  if (isTRUE(kind$stepwise)) options$against <- empty_to(options$against, "previous")
   if (isTRUE(kind$weighs) && !(isTRUE(kind$of_one_arm) && has_one_arm(x))) {
     x <- weigh_input(files[1], options, x)
     how <- list()
@@ -72,7 +73,10 @@ register("verb", "figure",
       list(
         of = option_text(
           "KIND",
-          "change, overall, passes, frames, trace, check, sensors, outcomes, search, cost or screen (default change)"
+          paste(
+            "change, overall, passes, steps, frames, trace, check, sensors, outcomes, search, cost or screen",
+            "(default change)"
+          )
         ),
         cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),
         pass = option_text("P,P", "with --of trace or check: these passes"),

@@ -28,7 +28,10 @@ shared_options <- function(...) {
     `no-limiter` = option_flag("you know that no limiter held the passes"),
     `setting-limits` = option_flag("the setting is itself a limiter or a sync: what it holds back is its effect"),
     looks = option_flag("results were seen early: intervals valid at any look"),
-    against = option_text("WHAT", "baseline (default); all: each arm with each; attributes: those that differ in one"),
+    against = option_text("WHAT", paste(
+      "baseline (default); all: each arm with each; attributes: those that differ in one; previous: each with the one",
+      "before it; A,B,C: the same in this order"
+    )),
     layout = option_text("FILE", "YAML file that says how the logs are laid out"),
     format = option_text("F", "table, csv or json (default table)", "-f"),
     wide = option_flag("all columns"),

@@ -18,9 +18,15 @@ weigh_options <- function(options) {
     confidence = confidence_share(options$confidence), steady = options$steady,
     noise = if (!is.null(options$noise)) known_noise(options$noise),
     with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks,
-    against = one_word(options$against, "against", c("baseline", "all", "attributes"), "baseline"),
+    against = against_asked(options$against),
     setting_limits = options$setting_limits
   )
+}
+
+# one of the words, or arms in the order of the steps
+against_asked <- function(text) {
+  arms <- split_list(text)
+  if (length(arms) > 1) arms else one_word(text, "against", against_words, "baseline")
 }
 
 # the repeats of the baseline, or a table

@@ -54,14 +54,37 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   source <- if (is.data.frame(path)) "data frame" else some_of(path, 3)
   questions <- c(with_sheets(read$questions, input), if (!is.null(read$rows)) ask_directions(read$rows, said, metrics))
   if (length(questions)) abort_questions(questions, source, read$account)
-  rows <- number_columns(read$rows, source, input$row)
+  folded <- fold_parts(with_directions(read$rows, better, metrics))
+  rows <- number_columns(folded, source, input$row)
   full <- complete_readings(
     rows[setdiff(names(rows), c(".row", ".column", ".line"))], metrics, better, source, rows$.line, input$row, primary
   )
-  attr(full, "findings") <- bind_findings(attr(full, "findings"), input$findings, read$findings)
+  attr(full, "findings") <- bind_findings(
+    attr(full, "findings"), input$findings, read$findings, folded_findings(attr(folded, "parts"), input$row)
+  )
   out <- full[c(reading_columns, "scale")]
   attr(out, "account") <- read$account
+  attr(out, "loops") <- attr(folded, "loops")
+  # what was folded was read all the same
+  if (!is.null(attr(folded, "parts"))) attr(out, "cells") <- sum(!is.na(read$rows$value))
   out
+}
+
+# the directions of parts of runs, which decide what is the worst of them
+with_directions <- function(rows, better, metrics) {
+  if (any(part_roles %in% names(rows))) {
+    metric <- empty_to(rows$metric, rep("score", nrow(rows)))
+    rows$metric <- ifelse(is.na(metric), "score", metric)
+    said <- empty_to(rows$better, rep(NA_character_, nrow(rows)))
+    if (length(better)) said <- ifelse(is.na(said), unname(better[rows$metric]), said)
+    unit <- empty_to(rows$unit, rep(NA_character_, nrow(rows)))
+    rows[c("unit", "better")] <- resolve_rows(rows$metric, unit, said, known_metrics(metrics))[c("unit", "better")]
+  }
+  rows
+}
+
+folded_findings <- function(parts, row) {
+  if (!is.null(parts)) new_finding("note", paste0("folded_", parts$as, "s"), passes = parts$passes, rows = parts$rows)
 }
 
 number_columns <- function(long, path, row = "line") {

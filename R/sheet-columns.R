@@ -12,7 +12,7 @@ settle_columns <- function(sheet) {
   }
   for (j in which(is.na(sheet$roles$role))) sheet <- settle_column(sheet, j)
   assert_names_apart(sheet)
-  ask_rounds(ask_loops(sheet))
+  ask_rounds(sheet)
 }
 
 # two metrics of one name, of one arm

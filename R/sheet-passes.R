@@ -6,6 +6,10 @@ with_passes <- function(out, sheet) {
   several <- length(unique(out$arm[!is.na(out$arm)])) > 1
   own <- empty_to(out$pass, NA_character_)
   number <- empty_to(out$.number, NA_character_)
+  if (is.null(out$pass) && is.null(out$.number) && any(part_roles %in% names(out))) {
+    out$pass <- paste(out$arm, runs_of_parts(out))
+    return(within_places(out, sheet))
+  }
   if (is.null(out$pass) && is.null(out$.number)) {
     key <- out[intersect(c("arm", "workload", "segment", "context", "block", "metric"), names(out))]
     if (sheet$layout$kind %in% c("across", "above", "below") || "metric" %in% sheet$roles$role) {
@@ -51,7 +55,7 @@ ordinal_within <- function(keys) {
 within_places <- function(out, sheet) {
   key <- function() {
     do.call(paste, c(unname(out[intersect(
-      c("pass", "workload", "segment", "metric", "part"),
+      c("pass", "workload", "segment", "metric", "part", part_roles),
       names(out)
     )]), sep = "\r"))
   }

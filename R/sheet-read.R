@@ -23,8 +23,9 @@ read_grid <- function(grid, said = list()) {
     long <- if (!length(sheet$questions)) long_rows(sheet)
     if (!is.null(long)) {
       read <- numbers_of_rows(long, sheet)
-      sheet$questions <- c(sheet$questions, read$questions, ask_plausible(read$rows, sheet))
-      rows <- read$rows
+      repeated <- settle_repeats(read$rows, sheet)
+      sheet$questions <- c(sheet$questions, read$questions, repeated$questions, ask_plausible(read$rows, sheet))
+      rows <- repeated$rows
     }
   }
   open <- length(sheet$questions) > 0

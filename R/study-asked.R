@@ -8,14 +8,18 @@
 contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) {
   planned <- if (!is.null(plan)) plan_arms(plan)
   arms <- arm_order(c(readings$arm, planned), planned)
-  baseline <- show_exact(empty_to(asked$baseline, empty_to(plan$setting$baseline, attr(readings, "said_baseline"))), 15)
+  named <- empty_to(asked$baseline, empty_to(plan$setting$baseline, attr(readings, "said_baseline")))
+  steps <- if (is_steps(declared$against)) step_order(declared$against, arms, planned, readings)
+  # steps begin with the first arm
+  if (length(steps)) named <- empty_to(named, steps[1])
+  baseline <- show_exact(named, 15)
   assert_baseline(baseline, arms, readings)
   # how a metric is told decides which worth is its own
   scaled <- rescale_nonpositive(readings)
   new_contrast_spec(
     baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), scaled),
     steady = isTRUE(declared$steady), stored = declared$noise, looks = isTRUE(declared$looks),
-    most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, plan),
+    most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, plan, steps),
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
     listed = vapply(plan$metrics, `[[`, "", "id"),
@@ -32,7 +36,11 @@ contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) 
 
 #' The pairs that are compared, where not all with the baseline
 #' @noRd
-asked_pairs <- function(against, arms, baseline, plan) {
+asked_pairs <- function(against, arms, baseline, plan, steps = NULL) {
+  if (length(steps)) {
+    # in each place each with the one before it that ran there
+    return(function(here) step_pairs(intersect(steps, here)))
+  }
   switch(empty_to(against, "baseline"),
     all = all_pairs(arms, baseline),
     attributes = {
@@ -45,6 +53,39 @@ asked_pairs <- function(against, arms, baseline, plan) {
       }
       sets
     }
+  )
+}
+
+# each arm against the one before it: "previous", or the arms in the order of the steps
+is_steps <- function(against) identical(against, "previous") || length(against) > 1
+
+#' The arms in the order in which they were taken
+#'
+#' As named; else the plan's; else that of numbers; else that of the rows, if they name the arms in one order throughout.
+#' @noRd
+step_order <- function(against, arms, planned, readings) {
+  if (length(against) > 1) {
+    unknown <- setdiff(against, arms)
+    if (length(unknown)) {
+      abort_input(paste0("there is no arm '", unknown[1], "'"), "against", did_you_mean(unknown[1], arms))
+    }
+    return(against)
+  }
+  if (length(planned) || !anyNA(suppressWarnings(as.numeric(arms)))) {
+    return(arms)
+  }
+  rows <- plain_table(readings)
+  if (!anyNA(rows$order)) rows <- rows[order(rows$order), , drop = FALSE]
+  key <- paste(rows$workload, rows$context, rows$block, sep = "\r")
+  each <- lapply(split(rows$arm, key), function(ran) rle(ran[!is.na(ran)])$values)
+  if (all(vapply(each, function(ran) identical(ran, intersect(arms, ran)), NA))) {
+    return(arms)
+  }
+  abort_needed("the rows name the arms in more than one order",
+    todo = paste0(
+      "say in which order the steps were taken: --against ", as_typed(paste(arms, collapse = ",")),
+      " (in R: against =), in the order that is right"
+    )
   )
 }
 

@@ -32,8 +32,10 @@
 #' @param no_limiter `TRUE` when you know that no limiter held the passes.
 #' @param setting_limits `TRUE` when the setting is itself a limiter (a cap, a sync to the display): what it holds back
 #'   is its effect and is weighed as it is. A plan says so by `setting: {limits: true}`.
-#' @param against What each arm is compared with: the `"baseline"`, `"all"` others, or those that differ from it in
-#'   exactly one of the plan's `"attributes"`. However many there are, they form one family.
+#' @param against What each arm is compared with: the `"baseline"`, `"all"` others, those that differ from it in
+#'   exactly one of the plan's `"attributes"`, or the arm `"previous"` to it (and the last with the first; the order is
+#'   the plan's, that of numbers, or the one in which a table names them throughout). Several arms: these steps, in this
+#'   order. However many there are, they form one family.
 #' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
 #'   intervals then hold however often one looks (see Details). A study that was extended, or run until settled, is
 #'   weighed so whether or not it is said.
@@ -89,7 +91,11 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   checkmate::assert_flag(no_limiter)
   checkmate::assert_flag(setting_limits)
   checkmate::assert_flag(looks)
-  checkmate::assert_choice(against, c("baseline", "all", "attributes"))
+  if (length(against) > 1) {
+    checkmate::assert_character(against, any.missing = FALSE, unique = TRUE)
+  } else {
+    checkmate::assert_choice(against, against_words)
+  }
   how <- fill_carried(x, list(
     baseline = baseline, worth = worth, primary = primary, confidence = confidence, steady = steady, noise = noise,
     with_excluded = with_excluded, no_limiter = no_limiter, looks = looks, against = against,
@@ -97,6 +103,9 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   ))
   structure(weigh_as_asked(x, how), how = how)
 }
+
+# what arms may be compared with
+against_words <- c("baseline", "all", "attributes", "previous")
 
 #' @param how The arguments of [weigh()] after the first.
 #' @noRd

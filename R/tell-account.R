@@ -34,7 +34,7 @@ what_was_read <- function(x) {
   })
   structure(do.call(rbind, rows),
     columns = account_columns(account), left_out = account_left(account), source = account$source,
-    values = sum(good), class = c("honestmargin_read", "data.frame")
+    values = empty_to(attr(readings, "cells"), sum(good)), class = c("honestmargin_read", "data.frame")
   )
 }
 

@@ -35,6 +35,8 @@ words_of_files <- list(
     "the times of {file} run backwards in line {lines}",
     "two logs in one file, or a clock that was set? split or fix it"
   ),
+  folded_loops = "{rows} rows are loops of {passes} runs: a run counts once, with its mean and its worst loop",
+  folded_looks = "{rows} rows are looks within {passes} passes: a pass counts once, with their mean",
   windows_text = "{n} written in Windows-1252 and read as that",
   tables_of_arms = "each file is the table of one arm: {arms}",
   not_judged = c(

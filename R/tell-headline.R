@@ -5,17 +5,21 @@
 #' @param x What [weigh()] returned, or a study.
 #' @return One text on the primary comparisons: which arms never held, lose or gain, where, and by how much; which arms
 #'   failed; how many of the others are negligible, unclear, blocked or without basis, each by its name. `NULL` where
-#'   each arm is compared with each, and where nothing is primary.
+#'   each arm is compared with each, and where nothing is primary. Of steps (`against = "previous"`) what all of them
+#'   brought.
 #' @export
 #' @examples
 #' headline(read_study(demo_study()))
 headline <- function(x) {
   verdicts <- weighed(x)
   rows <- plain_table(verdicts)[verdicts$role == "primary", , drop = FALSE]
+  labels <- labels_of(verdicts)
+  if (nrow(rows) && is_stepwise(verdicts)) {
+    return(climb_headline(step_rows(rows), labels))
+  }
   if (!nrow(rows) || has_pairs(rows)) {
     return(NULL)
   }
-  labels <- labels_of(verdicts)
   arms <- unique(rows$arm)
   # what is bad first
   rank <- vapply(arms, function(arm) arm_rank(rows[rows$arm == arm, , drop = FALSE]), 1)

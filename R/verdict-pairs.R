@@ -4,11 +4,13 @@
 #'
 #' All of them, where a plan crosses them all. A table may hold arms that ran in some contexts
 #' only: there those that ran are compared, and where the baseline did not, with the first of them.
-#' @param spec As in `weigh_cells()`; `pairs` is `NULL`, or a list of sets that stand for every cell.
+#' @param spec As in `weigh_cells()`; `pairs` is `NULL`, or a list of sets that stand for every cell, or a function of
+#'   the arms that ran in a cell.
 #' @return A list, one element a cell: a list of sets, each `arms` and the `baseline` that they are compared with.
 #' @noRd
 compared_arms <- function(table, cells, spec) {
-  all <- empty_to(spec$pairs, list(list(arms = setdiff(spec$arms, spec$baseline), baseline = spec$baseline)))
+  pairs <- if (is.function(spec$pairs)) spec$pairs(spec$arms) else spec$pairs
+  all <- empty_to(pairs, list(list(arms = setdiff(spec$arms, spec$baseline), baseline = spec$baseline)))
   if (spec$planned || all(is.na(table$context))) {
     return(rep(list(all), length(cells)))
   }
@@ -19,6 +21,9 @@ compared_arms <- function(table, cells, spec) {
     if (is.null(spec$pairs)) {
       baseline <- if (spec$baseline %in% here) spec$baseline else here[1]
       return(list(list(arms = setdiff(here, baseline), baseline = baseline)))
+    }
+    if (is.function(spec$pairs)) {
+      return(spec$pairs(here))
     }
     sets <- lapply(all, function(set) list(arms = intersect(set$arms, here), baseline = set$baseline))
     Filter(function(set) set$baseline %in% here && length(set$arms), sets)
@@ -57,4 +62,15 @@ attribute_pairs <- function(table, arms, baseline) {
     sum(vapply(table, function(v) v[at[1]] != v[at[2]], NA)) == 1
   }
   all_pairs(arms, baseline, differ)
+}
+
+#' Each arm with the one before it, and the last with the first
+#'
+#' One thing after another was changed and kept: what each step brought, and what all of them did together.
+#' @param arms In their order.
+#' @noRd
+step_pairs <- function(arms) {
+  n <- length(arms)
+  sets <- lapply(seq_len(n)[-1], function(i) list(arms = arms[i], baseline = arms[i - 1]))
+  c(sets, if (n > 2) list(list(arms = arms[n], baseline = arms[1])))
 }

@@ -28,7 +28,8 @@ spec_defaults <- list(
   stored = NULL,
   # whether the intervals allow for looks, and how many units a study that is looked at may come to
   looks = FALSE, most_units = NULL,
-  # sets of arms and what they are compared with; `NULL`: all with the baseline
+  # sets of arms and what they are compared with, or a function of the arms that gives them; `NULL`: all with the
+  # baseline
   pairs = NULL,
   # metrics that the plan lists, and arms that are held at a limit
   listed = NULL, ceilings = NULL,

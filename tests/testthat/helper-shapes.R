@@ -91,6 +91,18 @@ table_shapes <- list(
       arm = rep(c("off", "on"), 5), fps = rnorm(10, 100), watts = rnorm(10, 200, 3), load_s = rnorm(10, 12, 0.2)
     )
   },
+  steps = function() {
+    rows <- scores_of(c("stock", "memory", "pinned"), 1, step = 4)
+    rows$load <- c(80, 84, 90)
+    rows
+  },
+  loops = function() {
+    rows <- over("run", 1:3, function(run) over("loop", 1:8, function(i) scores_of(c("off", "on"), 1, seed = 9 * run + i)))
+    rows[order(rows$arm, rows$run, rows$loop), ]
+  },
+  looks = function() {
+    over("run", 1:3, function(run) over("look", 1:4, function(i) scores_of(c("off", "on"), 1, seed = 9 * run + i)))
+  },
   long_two_units = function() {
     rbind(
       cbind(in_blocks(c("off", "on"), 4), metric = "fps", unit = "fps", pass = 1:8),
@@ -104,6 +116,7 @@ of_table <- function(rows, folder) {
   # what is asked for: the first arm, and a direction where a heading says none
   arms <- unique(rows$arm)
   c(path, if (length(arms) > 1) c("--baseline", arms[1]), if (length(arms) > 1) c("--worth", "2"),
+    if ("load" %in% names(rows)) c("--better", "load=none"),
     if ("watts" %in% names(rows)) c("--better", "fps=higher,watts=lower,load_s=lower"),
     if ("metric" %in% names(rows)) c("--better", "fps=higher,load=lower")
   )

@@ -26,10 +26,12 @@ test_that("a number that repeats within each arm makes no blocks of one stint pe
 test_that("loops of one run are no passes", {
   rows <- data.frame(arm = rep(c("a", "b"), each = 5), loop = rep(1:5, 2), score = 100 + 1:10)
   path <- write_lines(c("arm,loop,score", do.call(paste, c(rows, sep = ","))))
-  refused <- run_cli("weigh", path, "--baseline", "a")
-  expect_identical(refused$status, 2L)
-  expect_match(refused$stderr, "loops of one run are no passes")
-  expect_identical(run_cli("weigh", path, "--baseline", "a", "--columns", "pass=loop")$status, 0L)
+  folded <- run_cli("weigh", path, "--baseline", "a", "--worth", "2")
+  expect_match(folded$stdout, "No basis: one pass per arm")
+  expect_match(folded$stdout, "10 rows are loops of 2 runs")
+  expect_match(folded$stdout, "Read 10 values")
+  own <- run_cli("weigh", path, "--baseline", "a", "--worth", "2", "--columns", "pass=loop")
+  expect_match(own$stdout, "5 passes")
 })
 
 test_that("rows sorted by arm with numbered rounds and no order are asked about, and both answers end where they say", {

@@ -68,7 +68,7 @@ test_that("1, 2, 3 once within each arm are passes, and a pass is no arm", {
     )
     expect_identical(unique(r$pass), c("a 1", "a 2", "b 1", "b 2"))
   }
-  asked(c("arm,loop,score", "a,1,100", "a,2,101", "b,1,104", "b,2,103"), "loops")
+  asked(c("arm,run,score", "a,1,100", "a,1,101", "b,1,104", "b,1,103"), "repeats")
   asked(c("arm,round,score", "a,1,100", "a,2,101", "b,1,104", "b,2,103"), "rounds")
   asked(data.frame(arm = rep(c("a", "b"), each = 2), round = c(1, 2, 1, 2), score = 100:103), "rounds")
 })
