@@ -189,7 +189,8 @@ most_sentences <- function(x, labels) {
     top <- rows[which.max(rows$per), , drop = FALSE]
     paste0(
       place_names(top[c("workload", "context")]), ": most for its ", metric_labels(attr(x, "cost"), labels),
-      " gives ", arms_with_failures(top$arm, labels, attr(x, "failed"), TRUE), ", ", show_number(top$per), " ", attr(x, "unit"), "."
+      " gives ", arms_with_failures(top$arm, labels, attr(x, "failed"), TRUE), ", ", show_number(top$per), " ",
+      attr(x, "unit"), "."
     )
   }, "", USE.NAMES = FALSE)
 }

@@ -3,8 +3,8 @@
 #' Where the noise of a study comes from
 #'
 #' For every primary metric of every workload: how much of the variance of passes lies between blocks, between boots,
-#' goes with the place of a pass in its block (warming), with how warm it began, or with what else ran before it; and
-#' how many of the study's blocks the remedy would save.
+#' correlates with the position of a pass in its block (warming), with how warm it began, or with what else ran before
+#' it; and how many of the study's blocks the remedy would save.
 #' @param x A study from [read_study()], readings, or what [weigh()] returned.
 #' @param ... Not used.
 #' @param primary Metrics; `NULL`: the plan's, or all.

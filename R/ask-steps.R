@@ -117,7 +117,9 @@ loads_shown <- function(x) {
     out[[metric_labels(id, labels)]] <- ifelse(is.na(at), "", said[at])
   }
   if (identical(unique(out$workload), "main")) out$workload <- NULL
-  shown_table(out, group = intersect("workload", names(out)), caption = "Loads beside the steps: means of the passes, not weighed.")
+  shown_table(out,
+    group = intersect("workload", names(out)), caption = "Loads beside the steps: means of the passes, not weighed."
+  )
 }
 
 # the largest step that is shown, and what all of them did

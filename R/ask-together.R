@@ -13,7 +13,7 @@ claim_kinds <- c("as_good", "better")
 #' @param baseline,worth,confidence As in [weigh()].
 #' @return An answer ([ask_study()]), a data frame, one row per workload, context, arm and claim:
 #'   `workload`, `context`, `metric`, `claim`, `arm`, `baseline`, `change`, `bound` (one-sided: at worst so much, never
-#'   flipped), `worth`, `holds` (`NA` where it cannot be told), `why`.
+#'   flipped), `worth`, `holds` (`NA` where it is not known), `why`.
 #' @section Errors: `honestmargin_error_input` for an unknown metric or claim; `honestmargin_error_needed` where
 #'   `as_good` is asked of a metric without a worth.
 #' @references Berger (1982), Technometrics 24, 295-300 (intersection-union tests).

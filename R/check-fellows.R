@@ -1,4 +1,4 @@
-# A pass that is not like its fellows: shorter or longer, or the same to the last frame.
+# A pass that is not like the other passes: shorter or longer, or the same to the last frame.
 
 #' A metric of whole passes, by their ids
 #' @noRd

@@ -16,7 +16,7 @@ outlying <- function(y, arm, block) {
   df <- n - model$rank
   away <- rep(NA_real_, n)
   noise <- sum(left^2)
-  # a pass that is alone in its arm or block has no fellows; and without any noise nothing is a width
+  # a pass that is alone in its arm or block has no other passes; and without any noise nothing is a width
   able <- which(leverage <= 0.999)
   if (df > 3 && sqrt(noise / df) > 1e-12 * max(abs(y))) {
     # what the noise would be without this pass
@@ -60,7 +60,7 @@ quiet_arms <- function(rows) {
   spread < stats::ave(spread, key, FUN = max) / 10
 }
 
-#' Passes that are far from their fellows, as findings
+#' Passes that are far from the other passes, as findings
 #' @param rows Counted readings of what is judged. @param share What single frames jump by where their times are coarse,
 #'   as a share of a frame.
 #' @noRd

@@ -1,20 +1,20 @@
-# How a pass moves along, against its fellows: the machine that throttles, two regimes, arms that fade.
+# How a pass moves along, against the other passes: the machine that throttles, two regimes, arms that fade.
 
-#' Where a pass leaves the pace of its fellows
+#' Where a pass leaves the pace of the other passes
 #'
 #' What a scene is like is the same in all passes of it, so it is taken off. What is left of one pass is cut in two
-#' where the halves differ most; a shift must stand out of what is left inside them, and of what its fellows show.
-#' @param levels Matrix of paces, a row per pass. @param fellows A list, for each row the rows to hold it against.
+#' where the halves differ most; a shift must stand out of what is left inside them, and of what the other passes show.
+#' @param levels Matrix of paces, a row per pass. @param others A list, for each row the rows to hold it against.
 #' @return Data frame, one row per pass: `part` (the first of the new pace), `shift` (logarithm of the frame time),
 #'   `off` (how far it stands out, in standard errors).
 #' @noRd
-find_shifts <- function(levels, fellows) {
+find_shifts <- function(levels, others) {
   level <- levels - column_medians(t(levels))
   n <- ncol(levels)
   cuts <- seq(4, n - 2)
   weight <- sqrt((cuts - 1) * (n - cuts + 1) / n)
   rows <- vapply(seq_len(nrow(level)), function(i) {
-    left <- level[i, ] - column_medians(level[fellows[[i]], , drop = FALSE])
+    left <- level[i, ] - column_medians(level[others[[i]], , drop = FALSE])
     # where to cut is told by the means, of which no part may count for too much
     held <- stats::quantile(left, c(0.1, 0.9), names = FALSE)
     sums <- cumsum(pmin(pmax(left, held[1]), held[2]))
@@ -55,8 +55,8 @@ register("check", "pace", scope = "study", run = function(study) {
   }))
 })
 
-# a pass that was cut short, or ran on, shows another part of its scene: fewer frames in less time than its fellows, or
-# more in more. One that throttles has fewer in the same time, or as many in more.
+# a pass that was cut short, or ran on, shows another part of its scene: fewer frames in less time than the other
+# passes, or more in more. One that throttles has fewer in the same time, or as many in more.
 is_whole <- function(study, passes) {
   of <- function(metric) {
     value <- whole_values(study, metric)[passes$pass]
@@ -70,11 +70,11 @@ is_whole <- function(study, passes) {
 shifted <- function(passes, pace, levels, least) {
   # an arm may have a pace of its own; with few passes of it all stand together
   own <- lapply(passes$arm, function(arm) which(passes$arm == arm))
-  fellows <- lapply(seq_along(own), function(i) {
+  others <- lapply(seq_along(own), function(i) {
     setdiff(if (length(own[[i]]) >= 4) own[[i]] else seq_along(own), i)
   })
-  seen <- find_shifts(levels, fellows)
-  usual <- vapply(fellows, function(f) stats::median(abs(seen$shift[f])), 1)
+  seen <- find_shifts(levels, others)
+  usual <- vapply(others, function(f) stats::median(abs(seen$shift[f])), 1)
   odd <- seen$off > 6 & abs(seen$shift) > least & abs(seen$shift) > 3 * usual
   do.call(bind_findings, lapply(which(odd), function(i) {
     new_finding("warning", "shifted",

@@ -35,7 +35,7 @@ find_two_paces <- function(levels, least) {
 #' Arms whose passes have two paces, of those in which no single pass was told to leave it
 #' @noRd
 two_paced <- function(passes, pace, levels, labels, least) {
-  # too few of each arm are looked at together; what goes with the arm is no state of the machine
+  # too few of each arm are looked at together; what correlates with the arm is no state of the machine
   few <- table(passes$arm)[passes$arm] < 4
   group <- ifelse(few, "", passes$arm)
   seen <- Filter(Negate(is.null), lapply(split(seq_along(group), factor(group, unique(group))), function(i) {

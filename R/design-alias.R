@@ -18,7 +18,7 @@ attribute_table <- function(plan) {
   table[vapply(table, function(v) length(unique(v)) > 1, NA)]
 }
 
-#' Attributes whose effect cannot be told from that of others
+#' Attributes whose effect is not separable from that of others
 #'
 #' With main effects in mind, the differences between arms are all that the data
 #' can speak about. Their null space holds the mixtures of effects that nobody can

@@ -11,7 +11,7 @@ check_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., p
   shown <- data[!duplicated(paste(data$pass, data$part)), , drop = FALSE]
   structure(data,
     said = vapply(shown$pass, said_of_pass, "", found = findings_of(checked)),
-    fellows = stack_rows(lapply(shown$pass, fellows_pace, study = study)),
+    others = stack_rows(lapply(shown$pass, fellows_pace, study = study)),
     held = held_where(study, shown)
   )
 }

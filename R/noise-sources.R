@@ -2,8 +2,8 @@
 
 #' Shares of the variance of passes
 #'
-#' What differs between blocks (or boots) is a component of variance beside that of passes inside them. What goes with
-#' a fact of each pass (its place, how warm it began, what else ran) is the part of the variance inside blocks that a
+#' What differs between blocks (or boots) is a component of variance beside that of passes inside them. What correlates
+#' with a fact of each pass (its place, how warm it began, what else ran) is the part of the variance inside blocks that a
 #' straight line on it takes away, both with arms and blocks taken out.
 #' @param rows Counted passes of one cell: `y`, `arm`, `block`, `boot`. @param facts List of numbers, one for each pass.
 #' @return Data frame: `source`, `share` (of the variance of one pass for `block` and `boot`, of what blocks leave for

@@ -24,7 +24,7 @@ plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
   heading <- vapply(lapply(text, strwrap, 92), paste, "", collapse = "\n")
   title <- function(rows) heading[match(rows$pass, first$pass)]
   panel <- function(rows) factor(title(rows), heading)
-  fellows <- attr(data, "fellows")
+  others <- attr(data, "others")
   held <- attr(data, "held")
   drawn_trace(data, title) +
     (if (NROW(held)) {
@@ -33,22 +33,22 @@ plot_check <- function(x, pass = NULL, workload = NULL, context = NULL) {
         data = cbind(held, panel = panel(held)), linetype = "42", colour = ink("text")
       )
     }) +
-    (if (NROW(fellows)) {
+    (if (NROW(others)) {
       ggplot2::geom_step(
         ggplot2::aes(x = .data$time_s, y = .data$median_ms),
-        data = cbind(fellows, panel = panel(fellows)), colour = ink("fellows"), linewidth = 0.9, direction = "mid"
+        data = cbind(others, panel = panel(others)), colour = ink("others"), linewidth = 0.9, direction = "mid"
       )
     }) +
     ggplot2::theme(strip.text = ggplot2::element_text(hjust = 0)) +
     ggplot2::labs(
-      title = "What the checks saw", subtitle = check_legend(NROW(fellows), NROW(held), NROW(attr(data, "loads")))
+      title = "What the checks saw", subtitle = check_legend(NROW(others), NROW(held), NROW(attr(data, "loads")))
     )
 }
 
-check_legend <- function(fellows, held, starts) {
+check_legend <- function(others, held, starts) {
   paste(strwrap(paste(c(
     "Line: median of a slice of time. Blue: its fastest to its slowest frame.",
-    if (fellows) "Orange: how the other passes of its arm move along, laid on its first third.",
+    if (others) "Orange: how the other passes of its arm move along, laid on its first third.",
     if (held) "Dashed: where a limiter held.", if (starts) "Yellow: begins unlike the rest."
   ), collapse = " "), 105), collapse = "\n")
 }

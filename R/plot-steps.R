@@ -50,7 +50,8 @@ plot_steps <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
     ggplot2::scale_x_continuous(breaks = arms$step, labels = arm_names(arms$arm, labels)) +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = c(0.08, 0.2))) +
     ggplot2::labs(
-      title = paste(utils::head(strwrap(gsub(" %", "\u00a0%", attr(data, "said")), 90), 2), collapse = "\n"), x = NULL, y = NULL,
+      title = paste(utils::head(strwrap(gsub(" %", "\u00a0%", attr(data, "said")), 90), 2), collapse = "\n"),
+      x = NULL, y = NULL,
       subtitle = "Landing: mean of an arm. Rise: what the step brought after the one before it. Points: passes."
     ) +
     figure_theme()

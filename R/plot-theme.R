@@ -5,12 +5,12 @@ grounds <- list(
   light = c(
     gain = "#0072B2", loss = "#C2410C", negligible = "#3F7D5C", unclear = "#5B5B5B", none = "#5B5B5B",
     worth = "#E9E4D4", noise = "#C9CED6", text = "#1F2328", small = "#4A4F55", grid = "#ECECEC", ground = "#FFFFFF",
-    link = "#B9C0C8", pass = "#7A828C", spikes = "#8BA6C4", start = "#F3DFB8", mark = "#8C6D1F", fellows = "#C0641A"
+    link = "#B9C0C8", pass = "#7A828C", spikes = "#8BA6C4", start = "#F3DFB8", mark = "#8C6D1F", others = "#C0641A"
   ),
   dark = c(
     gain = "#58B4EE", loss = "#F2834A", negligible = "#7CC79C", unclear = "#B4BAC2", none = "#B4BAC2",
     worth = "#3A382F", noise = "#4C545E", text = "#E8EAED", small = "#B4BAC2", grid = "#30343A", ground = "#16191D",
-    link = "#59616B", pass = "#A2AAB4", spikes = "#4F6F94", start = "#564A2A", mark = "#D9B45A", fellows = "#F0A050"
+    link = "#59616B", pass = "#A2AAB4", spikes = "#4F6F94", start = "#564A2A", mark = "#D9B45A", others = "#F0A050"
   )
 )
 

@@ -8,7 +8,7 @@
 #' @param rank Where it is drawn: `NA` for not.
 #' @param off `TRUE` where it may well be 0, so that differences of it are told, not ratios.
 #' @param metrics `FALSE` for a series that only explains others.
-#' @param wanted `TRUE` where it cannot be told without it what limits a pass.
+#' @param wanted `TRUE` where it is not known without it what limits a pass.
 #' @noRd
 new_series <- function(id, unit, better = "none", from = list(), rank = NA_real_, off = FALSE, metrics = TRUE,
                        wanted = FALSE) {

@@ -86,7 +86,7 @@ first_command_word <- function(words) {
   if (!is.na(word) && grepl("^[A-Za-z0-9_./+-]+$", word)) word
 }
 
-#' Can what a command begins with be started from a folder? `TRUE` where it cannot be told
+#' Can what a command begins with be started from a folder? `TRUE` where it is not known
 #' @noRd
 can_start <- function(words, wd) {
   word <- first_command_word(words)

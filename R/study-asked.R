@@ -61,7 +61,8 @@ is_steps <- function(against) identical(against, "previous") || length(against) 
 
 #' The arms in the order in which they were taken
 #'
-#' As named; else the plan's; else that of numbers; else that of the rows, if they name the arms in one order throughout.
+#' As named; else the plan's; else that of numbers; else that of the rows, if they name the arms in one order
+#' throughout.
 #' @noRd
 step_order <- function(against, arms, planned, readings) {
   if (length(against) > 1) {

@@ -2,8 +2,8 @@
 
 #' What the loops of one run did
 #'
-#' @param v One number for each loop, in their order. @param better `"higher"` or `"lower"`. @param alpha How often a run
-#'   that does not fall may seem to.
+#' @param v One number for each loop, in their order. @param better `"higher"` or `"lower"`.
+#' @param alpha How often a run that does not fall may seem to.
 #' @return A list: `loops`, `first`, `best`, `lowest` (the worst of them), `last`, `level` (percent: the worst over the
 #'   best; where lower is better the best over the worst; `NA` where one is not above 0), `from` (the first loop of the
 #'   lower level, `NA` where none is found), `fall` (percent, mean of the loops from there on against those before).

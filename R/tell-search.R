@@ -126,7 +126,7 @@ search_soak <- function(x, table) {
   )
 }
 
-#' "up to 6 failures an hour", or of so many passes where it was tried for minutes only
+#' "up to 6 failures an hour", or of so many passes where its exposure is in minutes only
 #' @param rows Of [search_table()].
 #' @noRd
 possible_words <- function(rows) {

@@ -104,7 +104,7 @@ screen_power <- function(plan, noise, alpha) {
     passes <- blocks * if (way == "singly") k + starts else n
     se <- if (way == "singly") noise * sqrt((1 + 1 / starts) / blocks) else 2 * noise / sqrt(passes)
     df <- if (way == "singly") blocks - 1 else passes - blocks - k
-    # with no run to spare, what pairs of options do cannot be told from what single ones do
+    # with no run to spare, what pairs of options do is not separable from what single ones do
     mixed <- way == "together" && n - 1 - k < 1 && NROW(screen_aliases(levels)) > 0
     data.frame(
       way = if (folded) "together, folded over" else way, passes = passes, mixed = mixed,

@@ -124,7 +124,7 @@ for (widths in c(3, 5, 8, 12, 20)) {
   line("odd pass", sprintf("one pass %g noise widths away", widths), "", many(n, function() odd(widths)))
 }
 
-# a pass that leaves the pace of its fellows, in a study of four arms and five blocks
+# a pass that leaves the pace of the other passes, in a study of four arms and five blocks
 line("pace", "none: 20 to 60 s, 20 to 500 fps, jitter 0.5 to 20 %", "", many(n / 10, function() {
   length(unlist(paced_study())) > 0
 }), n / 10)

@@ -58,7 +58,7 @@ scene_pass <- function(seconds, mean_ms, jitter, scene, shift_at = 1, factor = 1
 any_scene <- function() list(depth = between(0, 0.3), slow = between(0.3, 2), fast = between(2, 6), from = between(0,
   1))
 
-# a study of four arms and five blocks; some passes may leave the pace of their fellows half way. Which are named: as
+# a study of four arms and five blocks; some passes may leave the pace of the other passes half way. Which are named: as
 # single ones, or as those of two paces
 paced_study <- function(factor = 1, jitter = log_between(0.005, 0.2), slow = 7) {
   seconds <- between(20, 60)

@@ -97,7 +97,9 @@ table_shapes <- list(
     rows
   },
   loops = function() {
-    rows <- over("run", 1:3, function(run) over("loop", 1:8, function(i) scores_of(c("off", "on"), 1, seed = 9 * run + i)))
+    rows <- over("run", 1:3, function(run) {
+      over("loop", 1:8, function(i) scores_of(c("off", "on"), 1, seed = 9 * run + i))
+    })
     rows[order(rows$arm, rows$run, rows$loop), ]
   },
   looks = function() {

@@ -54,7 +54,7 @@ test_that("how far a pass lies off is its externally studentised residual, howev
   y <- rnorm(12)
   expect_equal(outlying(y, whole$arm, whole$block)$away, unname(abs(rstudent(lm(y ~ arm + factor(block), whole)))))
   expect_equal(outlying(y, whole$arm, NA)$away, unname(abs(rstudent(lm(y ~ arm, whole)))))
-  # nothing varies, and a pass that is alone in its block has no fellows
+  # nothing varies, and a pass that is alone in its block has no other passes
   expect_every(is.na(outlying(rep(5, 10), rep(c("a", "b"), 5), rep(1:5, each = 2))$away))
   alone <- outlying(rnorm(11), c(rep(c("a", "b"), 5), "a"), c(rep(1:5, each = 2), 6))
   expect_identical(which(is.na(alone$away)), 11L)

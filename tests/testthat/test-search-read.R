@@ -120,7 +120,7 @@ test_that("a fall of the score, a limit and a number that is missing are failure
   expect_identical(read_search(silent)$now$why, "start_fails")
 })
 
-test_that("a score that is low by luck is tried again before it counts as fallen", {
+test_that("a score that is low by chance is tried again before it counts as fallen", {
   folder <- local_plan(
     "setting: {name: offset}", "search: {from: 0, to: 150, step: 50, fails: [{metric: score, falls: 3}]}", "blocks: 0",
     "sensors: {rate: 0}", "workloads:", "  - id: pull",
@@ -137,7 +137,7 @@ test_that("a score that is low by luck is tried again before it counts as fallen
   # nor is it failed on the board
   latest <- as.character(honestmargin:::board_latest(honestmargin:::read_pulse(folder)))
   expect_match(paste(latest, collapse = ""), "failed +score 60 .*ok +score 97 +\\(not clear")
-  # what is low by luck and over a limit has failed, in whichever order the plan names them
+  # what is low by chance and over a limit has failed, in whichever order the plan names them
   plan <- readLines(file.path(folder, "study.yml"))
   both <- local_plan(sub("falls: 3}", "falls: 3}, {metric: score, below: 98}", plan))
   writeLines(c("100", "102", "97"), file.path(both, "values.txt"))
