@@ -3,8 +3,8 @@
 #' Shares of the variance of passes
 #'
 #' What differs between blocks (or boots) is a component of variance beside that of passes inside them. What correlates
-#' with a fact of each pass (its place, how warm it began, what else ran) is the part of the variance inside blocks that a
-#' straight line on it takes away, both with arms and blocks taken out.
+#' with a fact of each pass (its place, how warm it began, what else ran) is the part of the variance inside blocks that
+#' a straight line on it takes away, both with arms and blocks taken out.
 #' @param rows Counted passes of one cell: `y`, `arm`, `block`, `boot`. @param facts List of numbers, one for each pass.
 #' @return Data frame: `source`, `share` (of the variance of one pass for `block` and `boot`, of what blocks leave for
 #'   facts; 0 to 1), `lower`, `upper` (95 %), `p`; `NULL` where fewer than four degrees of freedom are left.
