@@ -100,8 +100,10 @@ preferred_arms <- function(x, prefer = NULL) {
 #' @return Data frame `arm`, `amount`, `unit`.
 #' @noRd
 amounts_of <- function(x, attribute) {
-  if (!is_study(x)) {
-    abort_input("a table of readings says nothing of its arms", todo = "take a study whose plan has attributes")
+  if (is.null(arms_described(x))) {
+    abort_input("nothing says what the arms are made of",
+      todo = "take a study whose plan has attributes, or name their column: --columns attribute=HEADING"
+    )
   }
   text <- trimws(attribute_of(x, attribute))
   number <- suppressWarnings(as.numeric(gsub("[^0-9.-]", "", gsub(",", ".", text, fixed = TRUE))))

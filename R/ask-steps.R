@@ -55,9 +55,9 @@ loads_of_steps <- function(readings, steps) {
   pairs <- unique(steps[c("workload", "context", "step", "from", "to")])
   stack_rows(lapply(each_row(pairs), function(pair) {
     here <- rows[rows$workload == pair$workload & rows$context %in% pair$context, , drop = FALSE]
-    mean_of <- function(arm) vapply(unique(here$metric), function(id) {
-      mean(here$value[here$metric == id & here$arm == arm])
-    }, 1)
+    mean_of <- function(arm) {
+      vapply(unique(here$metric), function(id) mean(here$value[here$metric == id & here$arm == arm]), 1)
+    }
     from <- mean_of(pair$from)
     to <- mean_of(pair$to)
     known <- is.finite(from) & is.finite(to)

@@ -1,7 +1,11 @@
 # Arms that differ in more than one way: which attributes cannot be separated, and
 # which verdicts that touches.
 
-register("check", "attributes", scope = "plan", run = function(plan) {
+register("check", "attributes", scope = "plan", run = function(plan) tied_attributes(plan))
+
+#' @param plan A plan, or what a table says of its arms (from `arms_described()`, with the baseline).
+#' @noRd
+tied_attributes <- function(plan) {
   table <- attribute_table(plan)
   groups <- alias_groups(table)
   if (!length(groups)) {
@@ -20,4 +24,20 @@ register("check", "attributes", scope = "plan", run = function(plan) {
       )[seq_len(nrow(pairs))], arm = paste(touched, collapse = ", ")
     )
   }))
-})
+}
+
+#' In what the arms of a table differ beside their name
+#' @noRd
+typed_attributes <- function(described, baseline) {
+  if (is.null(described)) {
+    return(NULL)
+  }
+  described$setting$baseline <- baseline
+  table <- attribute_table(described)
+  facts <- table[names(table) != "setting"]
+  bind_findings(if (length(facts)) {
+    new_finding("note", "arms_differ",
+      attributes = paste0(names(facts), " (", vapply(facts, function(v) some_of(unique(v), 4), ""), ")")
+    )
+  }, tied_attributes(described))
+}

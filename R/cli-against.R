@@ -3,9 +3,11 @@
 cli_against <- function(files, options) {
   format <- one_word(options$format, "format", c("table", "csv", "json", "line"), "table")
   fail_on <- fail_words(options$fail_on)
-  verdicts <- against_remembering(files[1], files[-1], list(
-    arm = options$arm, anchor = split_list(options$anchor), worth = named_numbers(options$worth, "worth"),
-    primary = split_list(options$primary), confidence = confidence_share(options$confidence), steady = options$steady
+  each <- lapply(files, opened_at_a_time, options = options)
+  verdicts <- against_remembering(each[[1]], each[-1], list(
+    arm = arm_at_each_time(options$arm), anchor = split_list(options$anchor),
+    worth = named_numbers(options$worth, "worth"), primary = split_list(options$primary),
+    confidence = confidence_share(options$confidence), steady = options$steady
   ))
   switch(format,
     csv = writeLines(csv_lines(plain_table(verdicts))),
@@ -26,6 +28,27 @@ cli_against <- function(files, options) {
     tell_user("written: ", options$file)
   }
   if (any(verdicts$verdict[verdicts$role == "primary"] %in% fail_on)) 1L else 0L
+}
+
+# a study, its batch or a report as they are; a table is read as every verb reads it
+opened_at_a_time <- function(path, options) {
+  if (dir.exists(path) || grepl(":[0-9]+$|[.]html?$", path) || !file.exists(path)) {
+    return(path)
+  }
+  options$arm <- NULL
+  read <- tryCatch(open_input(path, options), honestmargin_error_asked = function(e) {
+    # where no column could be the arm, all of it is of one
+    alone <- length(e$questions) == 1 && e$questions[[1]]$code == "arm" && !length(e$questions[[1]]$choices)
+    if (!alone) stop(e)
+    open_input(path, c(options, arm = "the machine"))
+  })
+  readings_at_a_time(readings_of(read), path)
+}
+
+# "new driver=driver": what it is called now, and what it was called before
+arm_at_each_time <- function(text) {
+  parts <- strsplit(empty_to(text, ""), "=", fixed = TRUE)[[1]]
+  if (length(parts) == 2) c(now = trimws(parts[1]), before = trimws(parts[2])) else text
 }
 
 # one line for the log of a build
@@ -59,15 +82,15 @@ append_history <- function(path, verdicts) {
 }
 
 register("verb", "against",
-  takes = "STUDY EARLIER ...", files = c(2, Inf), run = cli_against,
+  takes = "STUDY|FILE EARLIER ...", files = c(2, Inf), run = cli_against,
   examples = c(
     "against my-study earlier-study",
     "against my-study earlier-study --format json"
   ),
-  about = "A study against earlier ones of the same machine.",
+  about = "A study or a table against earlier ones of the same machine.",
   options = function() {
-    c(shared_options("worth", "primary", "confidence"), list(
-      arm = option_text("ARM", "which arm (default: the baseline)"),
+    c(shared_options("worth", "primary", "confidence"), input_options(), list(
+      arm = option_text("ARM", "which arm (default: the baseline); where it was called otherwise before: NOW=BEFORE"),
       anchor = option_text("W", "workload that the change cannot touch (default: the plan's anchors)"),
       steady = option_flag("you declare that nothing but the change was different on the two days"),
       `fail-on` = option_text("V,V", "exit with 1 when a primary verdict is one of these: loss, unclear, ..."),

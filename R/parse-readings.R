@@ -19,7 +19,8 @@
 #'   judged.
 #' @param metrics List of further metrics, made with [new_metric()].
 #' @param columns Named character: what columns are, by heading: `c(arm = "Einstellung", measured = "threads")`. Besides
-#'   the columns of readings: `measured` (a number of its own), `note` (leave it out), `when`, `minutes`, `hours`.
+#'   the columns of readings: `measured` (a number of its own), `note` (leave it out), `when`, `minutes`, `hours`,
+#'   `loop` (loops of one run) and `look` (looks within one pass), which count once, `attribute` (a fact of the arm).
 #' @param arm What was measured, where no column of the table says so.
 #' @param sheet Which sheet of a workbook is read. Several: each is the table of one arm, which is called as the sheet
 #'   is.
@@ -65,6 +66,7 @@ read_readings <- function(path, ..., better = NULL, primary = NULL, metrics = li
   out <- full[c(reading_columns, "scale")]
   attr(out, "account") <- read$account
   attr(out, "loops") <- attr(folded, "loops")
+  attr(out, "arms") <- read$arms
   # what was folded was read all the same
   if (!is.null(attr(folded, "parts"))) attr(out, "cells") <- sum(!is.na(read$rows$value))
   out

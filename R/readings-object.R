@@ -234,7 +234,7 @@ reading_notes <- function(x, said) {
   # a choice of columns is a plain table
   if (is.data.frame(out) && !all(reading_columns %in% names(out))) class(out) <- "data.frame"
   if (inherits(out, "honestmargin_readings")) {
-    for (kept in c("findings", "account", "said_baseline")) attr(out, kept) <- attr(x, kept)
+    for (kept in c("findings", "account", "said_baseline", "loops", "arms", "cells")) attr(out, kept) <- attr(x, kept)
   }
   out
 }

@@ -23,7 +23,8 @@ role_choices <- function(heading, roles) {
     measured = "a number that was measured",
     note = "neither; leave it out", block = "a round in which every arm ran", metric = "what each number measures",
     order = "the order in which the passes ran", when = "when the pass ran", value = "the number measured",
-    boot = "the start of the machine that passes share"
+    boot = "the start of the machine that passes share",
+    attribute = "a fact of the arm (capacity, version, price)"
   )
   lapply(roles, function(role) column_choice(role, heading, says[[role]]))
 }

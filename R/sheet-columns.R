@@ -128,7 +128,7 @@ number_of_pass <- function(sheet, j, name, v, small) {
   ask <- function(seen) {
     new_question(
       "number", paste0("'", name, "' ", seen),
-      role_choices(name, c("measured", "workload", "context", "pass", "note"))
+      role_choices(name, c("measured", "workload", "context", "pass", "note", if (one_an_arm(sheet, v)) "attribute"))
     )
   }
   if (any(roles$role %in% "value")) {
@@ -163,11 +163,37 @@ row_keys <- function(sheet, of = c("arm", "workload", "segment", "context", "met
   if (length(parts)) do.call(paste, c(parts, sep = "\r")) else rep("", length(sheet$passes))
 }
 
-same_within_arms <- function(sheet, v) {
-  key <- row_keys(sheet, "arm")
-  each <- split(v, key)
-  length(each) > 1 && any(lengths(each) > 1) && length(unique(v)) > 1 &&
-    all(vapply(each, function(x) length(unique(x)) == 1, NA))
+same_within_arms <- function(sheet, v) one_an_arm(sheet, v) && anyDuplicated(row_keys(sheet, "arm")) > 0
+
+# as a fact of the arm would be
+one_an_arm <- function(sheet, v) {
+  each <- split(v, row_keys(sheet, "arm"))
+  length(each) > 1 && length(unique(v)) > 1 && all(vapply(each, function(x) length(unique(x)) == 1, NA))
+}
+
+#' What each arm is made of, from the columns that say so
+#' @param rows Readings with `arm` and `.row`.
+#' @return A list of `value` and `attributes`, one element an arm, as in a plan; `NULL` where no column says it.
+#' @noRd
+arms_of_sheet <- function(sheet, rows) {
+  columns <- which(sheet$roles$role %in% "attribute")
+  if (!length(columns) || is.null(rows$arm)) {
+    return(NULL)
+  }
+  lapply(unique(rows$arm[!is.na(rows$arm)]), function(arm) {
+    at <- unique(rows$.row[rows$arm %in% arm])
+    facts <- lapply(columns, function(j) {
+      said <- unique(stats::na.omit(sheet$grid$cells[at, j]))
+      if (length(said) > 1) {
+        abort_input(
+          paste0("'", sheet$roles$name[j], "' is ", some_of(said, 3), " in passes of arm '", arm, "'"),
+          sheet$grid$source, "a fact of the arm is the same in all of them; else it is a context or a workload"
+        )
+      }
+      if (length(said)) said else "not given"
+    })
+    list(value = arm, attributes = stats::setNames(facts, sheet$roles$name[columns]))
+  })
 }
 
 role_of_words <- function(sheet, j, name, v, across) {
@@ -205,7 +231,10 @@ role_of_words <- function(sheet, j, name, v, across) {
   }
   new_question(
     "words", paste0("'", name, "' holds words that vary (", some_of(unique(v[!is.na(v)]), 3), ")"),
-    role_choices(name, c("workload", "context", if (across) "metric", "note", if (type == "mixed") "pass"))
+    role_choices(name, c(
+      "workload", "context", if (across) "metric", "note", if (type == "mixed") "pass",
+      if (one_an_arm(sheet, v)) "attribute"
+    ))
   )
 }
 

@@ -2,7 +2,8 @@
 
 #' Read a grid
 #' @param grid From `new_grid()`. @param said A list: `columns` (named by role), `baseline`, `arm`, `answer`.
-#' @return A list: `rows` (readings as text and numbers; `NULL` where something is asked), `questions`, `account` (class
+#' @return A list: `rows` (readings as text and numbers; `NULL` where something is asked), `arms` (what each is made of,
+#'   from `arms_of_sheet()`), `questions`, `account` (class
 #'   `honestmargin_account`), `findings`.
 #' @noRd
 read_grid <- function(grid, said = list()) {
@@ -30,7 +31,8 @@ read_grid <- function(grid, said = list()) {
   }
   open <- length(sheet$questions) > 0
   list(
-    rows = if (!open) rows, questions = sheet$questions, account = account_of(sheet, if (!open) rows),
+    rows = if (!open) rows, arms = if (!open) arms_of_sheet(sheet, rows), questions = sheet$questions,
+    account = account_of(sheet, if (!open) rows),
     findings = findings_of_sheet(sheet, if (!open) rows)
   )
 }
@@ -146,7 +148,7 @@ metric_name <- function(sheet, j) {
 row_parts <- function(sheet, cells, at) {
   roles <- sheet$roles
   keys <- which(roles$role %in% setdiff(column_roles, c(
-    "value", "measured", "note", "when", "status", "valid", "excluded", "minutes", "hours", "warm_up"
+    "value", "measured", "note", "when", "status", "valid", "excluded", "minutes", "hours", "warm_up", "attribute"
   )))
   rows <- stats::setNames(lapply(keys, function(j) cells[at, j]), roles$role[keys])
   of <- match(at, sheet$body)

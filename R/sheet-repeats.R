@@ -65,7 +65,8 @@ runs_of_parts <- function(rows) {
 #' @param rows Readings with `pass`. @return A list: `rows`, `questions`.
 #' @noRd
 settle_repeats <- function(rows, sheet) {
-  keys <- intersect(c("pass", "part", "workload", "segment", "context", "metric", part_roles), names(rows))
+  # one id at two arms is a slip, and refused
+  keys <- intersect(c("arm", "pass", "part", "workload", "segment", "context", "metric", part_roles), names(rows))
   key <- do.call(paste, c(unname(rows[keys]), sep = "\r"))
   again <- which(duplicated(key))
   called <- which(sheet$roles$role %in% "pass")
@@ -77,7 +78,10 @@ settle_repeats <- function(rows, sheet) {
   if (is.null(said)) {
     text <- sheet$grid$cells[rows$.row[again[1]], called]
     return(list(rows = rows, questions = list(new_question(
-      "repeats", paste0("'", sheet$roles$name[called], "' ", text, " has several numbers of the same metric"),
+      "repeats", paste0(
+        "'", sheet$roles$name[called], "' ", text, " has several numbers of the same metric (", sheet$grid$row, " ",
+        some_of(sheet$grid$line[rows$.row[key == key[again[1]]]]), ")"
+      ),
       list(
         answer_choice("repeats", "looks", "they were looked at within that pass; it counts once, with their mean"),
         answer_choice("repeats", "loops", "they are loops of that run; it counts once, with their mean and the worst"),

@@ -81,7 +81,7 @@ settle_marks_of_passes <- function(out, cells) {
 }
 
 # roles that only one column can have
-single_roles <- setdiff(column_roles, c("measured", "note", "when", "valid", "excluded", "status"))
+single_roles <- setdiff(column_roles, c("measured", "note", "when", "valid", "excluded", "status", "attribute"))
 
 # "when" by its heading only if its cells look so; 16.2 under "Time" was measured
 settle_times <- function(out, cells, head) {

@@ -8,10 +8,11 @@
 #' among themselves by what days bring), the noise memory (how far other days of one arm on this machine lie
 #' apart), or your word that nothing else changed.
 #'
-#' @param x The study of now, or its path.
-#' @param earlier List of earlier studies or their paths, the oldest first; `my-study:1` is a batch of one.
+#' @param x The study of now, readings, or the path of a study, a report or a table.
+#' @param earlier List of earlier ones, the oldest first; `my-study:1` is a batch of one.
 #' @param ... Not used.
-#' @param arm Which arm; `NULL` for the baseline of `x`.
+#' @param arm Which arm; `NULL` for the baseline of `x`, or its only arm. Where it was called otherwise before:
+#'   `c(now = "new driver", before = "driver")`.
 #' @param anchor Workload that the change cannot touch; `NULL`: the plan's anchors, if any.
 #' @param worth,primary,confidence As in [weigh()].
 #' @param steady `TRUE`: you declare that nothing but the change was different on the two days.
@@ -29,12 +30,13 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
                           steady = FALSE, memory = NULL) {
   assert_no_dots(...)
   checkmate::assert_flag(steady)
-  if (is_study(earlier)) earlier <- list(earlier)
+  if (is_study(earlier) || is.data.frame(earlier)) earlier <- list(earlier)
   studies <- lapply(c(as.list(earlier), list(x)), read_for_against)
   if (length(studies) < 2) abort_needed("name an earlier study", todo = "honestmargin against STUDY EARLIER")
   now <- studies[[length(studies)]]
-  arm <- empty_to(arm, now$plan$setting$baseline)
-  rows <- stack_rows(lapply(seq_along(studies), function(k) rows_of_study(studies[[k]], k, arm)))
+  arms <- arm_in_each(arm, now, length(studies))
+  rows <- stack_rows(lapply(seq_along(studies), function(k) rows_of_study(studies[[k]], k, arms[k])))
+  assert_one_unit(rows, studies)
   anchor <- empty_to(anchor, plan_workloads(now$plan)[vapply(now$plan$workloads, `[[`, NA, "anchor")])
   if (length(setdiff(anchor, rows$workload))) {
     abort_input(
@@ -45,13 +47,13 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
   primary <- assert_metrics(primary, rows, "primary", plan_primary(now$plan))
   spec <- list(
     worth = worth_by_metric(worth, plan_worth(now$plan), rows), steady = steady, anchor = anchor,
-    confidence = empty_to(confidence, now$plan$confidence), arm = arm,
+    confidence = empty_to(confidence, empty_to(now$plan$confidence, 0.95)),
     memory = rows_of_others(memory, studies), one_day = length(unique(vapply(studies, study_date, ""))) == 1
   )
   cells <- against_cells(rows, spec, primary, length(studies))
   out <- new_verdicts(cells,
     bind_findings(changed_findings(studies), attr(now$readings, "findings")),
-    labels = plan_labels(now$plan), of = now
+    labels = plan_labels(now$plan), of = if (is_study(now)) now else now$readings
   )
   # what ran as one arm in both is told by its time
   attr(out, "labels")[c("unit", "arms")] <- list("", c(now = "now", before = "before"))
@@ -63,11 +65,55 @@ weigh_against <- function(x, earlier, ..., arm = NULL, anchor = NULL, worth = NU
 
 # "my-study:2" is the second batch of a study
 read_for_against <- function(s) {
-  if (is_study(s)) {
+  if (is_study(s) || inherits(s, "honestmargin_at_a_time")) {
     return(s)
+  }
+  if (is.data.frame(s)) {
+    return(readings_at_a_time(readings_of(s), "a table"))
+  }
+  if (file.exists(s) && !dir.exists(s)) {
+    read <- if (grepl("[.]html?$", s, ignore.case = TRUE)) read_report(s) else read_readings(s)
+    return(if (is_study(read)) read else readings_at_a_time(read, s))
   }
   batch <- if (!dir.exists(s) && grepl(":[0-9]+$", s)) as.integer(sub(".*:", "", s))
   if (is.null(batch)) read_study(s) else read_study(sub(":[0-9]+$", "", s), batch = batch)
+}
+
+#' Readings in place of a study: nothing but their passes is known of that time
+#' @param name What they are called.
+#' @noRd
+readings_at_a_time <- function(readings, name) {
+  structure(list(readings = readings, folder = name), class = "honestmargin_at_a_time")
+}
+
+#' What the arm is called in each study, that of now last
+#' @noRd
+arm_in_each <- function(arm, now, n) {
+  if (length(arm) > 1) {
+    checkmate::assert_names(names(arm), permutation.of = c("now", "before"))
+    return(c(rep(arm[["before"]], n - 1), arm[["now"]]))
+  }
+  known <- unique(now$readings$arm)
+  arm <- empty_to(arm, empty_to(now$plan$setting$baseline, if (length(known) == 1) known))
+  if (is.null(arm)) {
+    abort_needed("name the arm", todo = paste0("--arm ", as_typed(known[1]), " (arms: ", some_of(known), ")"))
+  }
+  rep(arm, n)
+}
+
+# one metric is one thing at all times
+assert_one_unit <- function(rows, studies) {
+  for (of in c("unit", "better")) {
+    kinds <- unique(rows[c("metric", of)])
+    torn <- kinds$metric[duplicated(kinds$metric)]
+    if (length(torn)) {
+      said <- kinds[[of]][kinds$metric == torn[1]]
+      abort_input(
+        paste0("'", torn[1], "' is not the same at all times: ", some_of(ifelse(said == "", "no unit", said))),
+        some_of(vapply(studies, function(s) basename(s$folder), ""), 4), "bring it to one unit and direction"
+      )
+    }
+  }
 }
 
 rows_of_study <- function(study, k, arm) {
@@ -76,7 +122,8 @@ rows_of_study <- function(study, k, arm) {
     abort_input(
       paste0("arm '", arm, "' did not run in ", basename(study$folder)),
       todo = paste0(
-        "choose one that ran in all: --arm ", paste(known, collapse = ", or --arm ")
+        "choose one that ran in all: --arm ", paste(as_typed(known), collapse = ", or --arm "),
+        "; or say what it is called there: --arm NOW=BEFORE"
       )
     )
   }
@@ -144,6 +191,7 @@ study_name <- function(study) {
 
 # when a study was sealed, else when its first pass began
 study_date <- function(study) {
+  # a table does not say when it was
   at <- empty_to(study$sealed$at, stats::na.omit(study$passes$started)[1])
   if (is.na(empty_to(at, NA))) "unknown date" else substr(at, 1, 10)
 }

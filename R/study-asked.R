@@ -19,7 +19,7 @@ contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) 
   new_contrast_spec(
     baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), scaled),
     steady = isTRUE(declared$steady), stored = declared$noise, looks = isTRUE(declared$looks),
-    most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, plan, steps),
+    most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, arms_described(x), steps),
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),
     primary = assert_metrics(asked$primary, readings, "primary", plan_primary(plan)),
     listed = vapply(plan$metrics, `[[`, "", "id"),
@@ -36,7 +36,7 @@ contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) 
 
 #' The pairs that are compared, where not all with the baseline
 #' @noRd
-asked_pairs <- function(against, arms, baseline, plan, steps = NULL) {
+asked_pairs <- function(against, arms, baseline, described, steps = NULL) {
   if (length(steps)) {
     # in each place each with the one before it that ran there
     return(function(here) step_pairs(intersect(steps, here)))
@@ -44,16 +44,30 @@ asked_pairs <- function(against, arms, baseline, plan, steps = NULL) {
   switch(empty_to(against, "baseline"),
     all = all_pairs(arms, baseline),
     attributes = {
-      table <- if (!is.null(plan)) attribute_table(plan)
-      sets <- if (NCOL(table) > 0) attribute_pairs(table, plan_arms(plan), baseline)
+      table <- if (!is.null(described)) attribute_table(described)
+      sets <- if (NCOL(table) > 0) attribute_pairs(table, plan_arms(described), baseline)
       if (!length(sets)) {
         abort_input("no two arms differ in exactly one attribute",
-          todo = "name what the arms are made of (attributes: in the plan), or compare them all (--against all)"
+          todo = paste(
+            "name what the arms are made of (attributes: in the plan; of a table --columns attribute=HEADING), or",
+            "compare them all (--against all)"
+          )
         )
       }
       sets
     }
   )
+}
+
+#' Where it stands what the arms are made of: the plan, or what a table said of them in the form of one
+#' @return `NULL` where nothing does.
+#' @noRd
+arms_described <- function(x) {
+  if (is_study(x)) {
+    return(x$plan)
+  }
+  arms <- attr(readings_of(x), "arms")
+  if (!is.null(arms)) list(setting = list(name = "setting", baseline = NULL), arms = arms)
 }
 
 # each arm against the one before it: "previous", or the arms in the order of the steps

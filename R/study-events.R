@@ -49,16 +49,21 @@ with_difference <- function(table, baseline) {
 }
 
 attribute_of <- function(x, by) {
-  arms <- if (is_study(x)) x$plan$arms
+  described <- arms_described(x)
+  arms <- described$arms
   known <- unique(unlist(lapply(arms, function(a) names(a$attributes))))
   if (!by %in% known) {
     abort_input(
       paste0("no arm has the attribute '", by, "'"),
-      todo = if (length(known)) did_you_mean(by, known) else "attributes stand with the arms in the plan"
+      todo = if (length(known)) {
+        did_you_mean(by, known)
+      } else {
+        "attributes stand with the arms in the plan, or in columns of a table (--columns attribute=HEADING)"
+      }
     )
   }
   value <- lapply(arms, function(a) empty_to(a$attributes[[by]], NA))
-  stats::setNames(vapply(value, function(v) as.character(v)[1], ""), plan_arms(x$plan))
+  stats::setNames(vapply(value, function(v) as.character(v)[1], ""), plan_arms(described))
 }
 
 #' Events that go with an attribute, arms pooled over it

@@ -162,9 +162,10 @@ weigh_remembering <- function(x, how, memory = TRUE) {
 #' @noRd
 against_remembering <- function(x, earlier, how) {
   studies <- lapply(c(list(x), as.list(earlier)), read_for_against)
-  known <- try_memory(remembered_rows(studies[[1]]))
+  kept <- Filter(is_study, studies)
+  known <- if (is_study(studies[[1]])) try_memory(remembered_rows(studies[[1]]))
   verdicts <- do.call(weigh_against, c(list(studies[[1]], studies[-1], memory = known$got), how))
-  trouble <- empty_to(known$trouble, unlist(lapply(studies, remember_noise))[1])
+  trouble <- empty_to(known$trouble, unlist(lapply(kept, remember_noise))[1])
   attr(verdicts, "findings") <- bind_findings(attr(verdicts, "findings"), trouble_note(trouble))
   verdicts
 }

@@ -154,6 +154,8 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
       if (with_excluded) counted_findings(given) else excluded$findings,
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
       if (is_study(x)) x$findings else table_findings(readings, cells$verdicts),
+      total_findings(judged_rows(readings, cells$verdicts), cells$verdicts),
+      if (!is_study(x)) typed_attributes(arms_described(given), spec$baseline),
       attr(readings, "findings"),
       if (spec$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
@@ -188,10 +190,16 @@ weigh_all <- function(readings, passes, spec, endings = outcome_cells(passes, re
 
 # what a study is checked for when it is read
 table_findings <- function(readings, verdicts) {
+  rows <- judged_rows(readings, verdicts)
+  amounts <- amounts(rows)
+  bind_findings(odd_passes(amounts), unequal_arms(amounts), equal_tops(rows))
+}
+
+# the counted readings behind the primary verdicts
+judged_rows <- function(readings, verdicts) {
   judged <- verdicts[verdicts$role == "primary", , drop = FALSE]
   rows <- plain_table(readings)
-  rows <- amounts(rows[is_counted(rows) & cell_key(rows) %in% cell_key(judged), , drop = FALSE])
-  bind_findings(odd_passes(rows), unequal_arms(rows))
+  rows[is_counted(rows) & cell_key(rows) %in% cell_key(judged), , drop = FALSE]
 }
 
 # passes that were excluded, and count here because somebody asked for it

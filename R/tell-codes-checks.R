@@ -169,6 +169,18 @@ words_of_checks <- list(
     ),
     "correct the times, or exclude what ran beside another"
   ),
+  equal_tops = function(v) {
+    c(
+      paste0(
+        v$n, " of ", v$of, " passes are exactly ", number_words(v$value, v$unit),
+        ", the best value: a limit may hide more"
+      ), "lift what may limit it (frame limiter, vsync), or read more digits"
+    )
+  },
+  total = "{total} is the {kind} of {parts}: parts may move apart behind it",
+  parts_apart = c(
+    "{total} of {arm_said} is {verdict}, but {gains} gains and {losses} loses", "look at the parts, not at the total"
+  ),
   unequal = c(
     "{metric_said}: passes of {arm_said} vary {times} times as much as those of the other arms",
     "that it is unsteady is an answer of its own: look at its passes before its average"

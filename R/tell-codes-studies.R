@@ -197,6 +197,7 @@ words_of_studies <- list(
     "more blocks tell more than more passes per boot"
   ),
   attributes = function(v) attribute_words(v),
+  arms_differ = "beside their names the arms differ in {attributes}",
   attributes_touch = function(v) attribute_words(v)
 )
 

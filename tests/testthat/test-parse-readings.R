@@ -39,7 +39,6 @@ test_that("passes may be numbered within their arm, whatever the column is calle
 
 test_that("faults name line and remedy", {
   faults <- list(
-    list(c("arm,pass,value", "a,1,5", "a,1,6"), "lines? 2, 3: pass 1 has 'score'|line 2, 3: pass 1 has 'score'"),
     list(c("arm,value,outcome", "a,1,crsh", "b,2,ok"), "unknown outcome 'crsh'.*did you mean 'crash'"),
     list(c("arm,value,role", "a,1,excluded", "b,2,counted"), "excluded without a reason"),
     list("arm,value", "no rows")
@@ -49,6 +48,7 @@ test_that("faults name line and remedy", {
   }
   for (open in list(
     list(c("arm,wobble", "a,1.5", "b,2.5"), "higher or a lower 'wobble'"),
+    list(c("arm,pass,value", "a,1,5", "a,1,6"), "'pass' 1 has several numbers.*line 2, 3"),
     list(c("gizmo,score", "a,1", "b,2"), "which column holds"),
     list(c("arm,value", "a,12", "b,twelve", "a,13", "b,14"), "'twelve'"),
     list(c("arm,value", "a,1,2", "b,3"), "fewer cells")

@@ -151,7 +151,8 @@ test_that("a score that is low by chance is tried again before it counts as fall
     "-qefc", paste0("stty cols 60; ", launcher, " run ", again), "/dev/null"
   ), timeout = 60)$stdout
   expect_match(seen, "  3  try  50  pull  ok  score 97\r\n", fixed = TRUE)
-  expect_match(seen, "K       not clear: score is 97.00 points on average so far,\r\n", fixed = TRUE)
+  # the bar above it is wiped by an escape, or by blanks where the terminal is not known to have any
+  expect_match(seen, "(K|\r *\r)       not clear: score is 97.00 points on average so far,\r\n")
   expect_identical(read_search(folder)$now$arm, "50")
 })
 

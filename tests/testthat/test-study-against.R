@@ -140,3 +140,37 @@ test_that("what the memory knows of days is believed in at most 5 % too often, w
     expect_lte(mean(replicate(studies, anchored(sd))), most)
   }
 })
+
+test_that("tables and reports stand against one another, under whatever name the arm had", {
+  now <- write_lines("run,fps", "1,95.1", "2,95.9", "3,94.7", "4,95.3")
+  before <- write_lines("run,fps", "1,100.1", "2,100.9", "3,99.7", "4,100.3")
+  open <- run_cli("against", now, before, "--worth", "2")
+  expect_match(open$stdout, "No basis: one study before and one now")
+  steady <- run_cli("against", now, before, "--worth", "2", "--steady")
+  expect_match(steady$stdout, "clear loss")
+  # by hand: Welch's t on logarithms
+  test <- stats::t.test(log(c(95.1, 95.9, 94.7, 95.3)), log(c(100.1, 100.9, 99.7, 100.3)))
+  found <- weigh_against(
+    read_readings(now, arm = "m"), read_readings(before, arm = "m"), steady = TRUE, worth = 2
+  )
+  # a little wider: so few passes are weighed with fewer degrees of freedom, and their digits count
+  by_hand <- 100 * (exp(as.numeric(test$conf.int)) - 1)
+  expect_every(c(by_hand[1] - found$lower, found$upper - by_hand[2]) > 0)
+  expect_every(abs(c(found$lower, found$upper) - by_hand) < 0.1)
+  called <- data.frame(arm = "new driver", fps = c(95.1, 95.9, 94.7, 95.3))
+  was <- data.frame(arm = "driver", fps = c(100.1, 100.9, 99.7, 100.3))
+  again <- weigh_against(read_readings(called), list(read_readings(was)),
+    arm = c(now = "new driver", before = "driver"), steady = TRUE, worth = 2
+  )
+  expect_equal(again$change, found$change)
+  refused <- run_cli("against", write_lines("arm,fps", "a,1", "a,2"), write_lines("arm,fps", "b,1", "b,2"))
+  expect_match(refused$stderr, "--arm NOW=BEFORE")
+  torn <- tryCatch(
+    weigh_against(
+      read_readings(data.frame(arm = "a", value = 1:2, metric = "load", unit = "s", better = "lower")),
+      read_readings(data.frame(arm = "a", value = 1:2, metric = "load", unit = "ms", better = "lower"))
+    ),
+    error = identity
+  )
+  expect_match(conditionMessage(torn), "'load' is not the same at all times")
+})

@@ -45,7 +45,7 @@ test_that("a soak without scores is planned, run, weighed, drawn and reported", 
     "  - {id: burn, command: \"if [ {arm} = 300 ]; then exit 3; fi\"}", "blocks: 4"
   ))
   plan <- run_cli("plan", folder)
-  expect_match(gsub("\\s+", " ", plan$stdout), "an arm that fails in [0-9]+ % of its passes would be told")
+  expect_match(gsub("\\s+", " ", plan$stdout), "an arm that fails in [0-9]+ % of its passes would be separated")
   expect_identical(run_cli("run", folder)$status, 0L)
   out <- run_cli("weigh", folder)
   expect_identical(out$status, 0L)
