@@ -274,10 +274,10 @@ register("question", "cost",
     cost = list(meta = "M|A", help = "metric per cost: another metric (watts), or an attribute (price)"),
     power = list(meta = "M", help = "with --cost: the metric in W for what running costs"),
     hours = list(
-      meta = "N", help = "with --cost: hours a day that it runs", read = function(text) named_numbers(text, "hours")
+      meta = "N", help = "hours a day that it runs (machine, cost)", read = function(text) named_numbers(text, "hours")
     ),
     kwh = list(
-      meta = "N", help = "with --cost: price of one kWh", read = function(text) named_numbers(text, "kwh")
+      meta = "N", help = "price of one kWh (machine, cost)", read = function(text) named_numbers(text, "kwh")
     ),
     metric = metric_option("metric")
   ),

@@ -5,7 +5,7 @@ ask_events <- function(x, ...) {
   x <- what_was_weighed(x)
   found <- event_table(x)
   if (is.null(found)) abort_input("no pass has frame times, which show deep drops", todo = "add logs of frames")
-  new_answer("events", found, x, by_attribute = events_by_attribute(x))
+  new_answer("events", found, x, by_attribute = events_by_attribute(x), moments = moments_of_study(x))
 }
 
 register("question", "events",
@@ -13,7 +13,7 @@ register("question", "events",
   answer = ask_events,
   lines = function(x) {
     said <- event_sentences(plain_table(x), attr(x, "by_attribute"), labels_of(x))
-    if (length(said)) said else "No pass had a deep drop."
+    c(if (length(said)) said else "No pass had a deep drop.", stretch_sentences(attr(x, "moments"), labels_of(x)))
   },
   line = function(x) {
     rare <- rare_rows(plain_table(x))
@@ -26,9 +26,14 @@ register("question", "events",
     }
   },
   tables = function(x) {
-    list(shown_table(events_shown(plain_table(x), labels_of(x)), c("drops", "per minute"),
-      whole = "passes with", group = c("workload", "context")
-    ))
+    list(
+      shown_table(events_shown(plain_table(x), labels_of(x)), c("drops", "per minute"),
+        whole = "passes with", group = c("workload", "context")
+      ),
+      shown_table(drops_shown(attr(x, "moments"), labels_of(x)), c("at", "lasted", "down to", "from", "slowest frame"),
+        caption = "The deepest of them:"
+      )
+    )
   },
   footing = function(x) events_note,
   report = function(verdicts) {

@@ -14,7 +14,9 @@ cli_ask <- function(files, options) {
 #' @noRd
 answer_asked <- function(question, path, options) {
   assert_takes(question, options)
-  do.call(question$answer, c(list(open_input(path, options)), question_arguments(question, options)))
+  # what is not compared needs no direction
+  x <- open_input(path, if (isTRUE(question$uncompared)) c(options, uncompared = TRUE) else options)
+  do.call(question$answer, c(list(x), question_arguments(question, options)))
 }
 
 #' What the options say, as arguments of the function that answers a question
@@ -83,5 +85,9 @@ register("verb", "ask",
     "ask my-study firm"
   ),
   about = "Every question that this study can answer, or one of them.",
-  options = function() c(weighing_options(), own_options(), shared_options("format")), rank = 17
+  options = function() {
+    c(weighing_options(), own_options(), shared_options("format"), list(
+      arm = option_text("NAME", "what was measured, where a table has no column that says so")
+    ))
+  }, rank = 17
 )

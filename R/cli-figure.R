@@ -74,8 +74,8 @@ register("verb", "figure",
         of = option_text(
           "KIND",
           paste(
-            "change, overall, passes, steps, frames, trace, check, sensors, outcomes, search, cost or screen",
-            "(default change)"
+            "change, overall, passes, steps, loops, frames, trace, drops, check, sensors, outcomes, search, cost",
+            "or screen (default change)"
           )
         ),
         cost = option_text("M|A", "with --of cost: a metric, or an attribute of the arms"),

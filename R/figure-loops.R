@@ -11,4 +11,6 @@ loops_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   structure(each, labels = labels_of(found), said = loops_words(found), runs = plain_table(found))
 }
 
-register("figure", "loops", rank = 10, data = loops_data, about = "every loop of every run")
+register("figure", "loops",
+  rank = 10, data = loops_data, about = "every loop of every run", takes = character()
+)

@@ -47,6 +47,23 @@ named_passes <- function(study, pass) {
 
 register("figure", "trace", rank = 3, data = trace_data, about = "frame times over time", of_passes = TRUE)
 
+# the passes that have the deepest drops, one or two an arm, the deepest first
+drops_data <- function(x, workload = NULL, metric = NULL, context = NULL, ..., slices = 600) {
+  study <- traced_study(x, ...)
+  drops <- moments_of_study(study)$drops
+  if (NROW(drops)) drops <- drops[chosen_places(drops, workload, context), , drop = FALSE]
+  if (!NROW(drops)) {
+    abort_input("no pass has a deep drop to show", todo = "frame times over time are drawn by --of trace")
+  }
+  drops <- drops[!duplicated(drops$pass), , drop = FALSE]
+  drops <- drops[stats::ave(seq_along(drops$arm), drops$arm, FUN = seq_along) <= 2, , drop = FALSE]
+  trace_data(study, pass = utils::head(drops$pass, 4), slices = slices)
+}
+
+register("figure", "drops",
+  rank = 3.5, data = drops_data, about = "the passes that have the deepest drops, over time", takes = character()
+)
+
 # one that was damaged or lost is left out; the findings say so
 with_a_trace <- function(shown, gone, what) {
   if (all(gone)) {

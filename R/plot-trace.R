@@ -137,3 +137,33 @@ segment_layers <- function(segments, panel) {
 register("picture", "trace", draw = function(x, workload = NULL, metric = NULL, context = NULL, ..., pass = NULL) {
   plot_trace(x, workload, context, pass)
 })
+
+#' Figure of the passes that have the deepest drops
+#'
+#' @inheritParams plot_trace
+#' @param metric Not used: it is always the frame time.
+#' @param ... Not used.
+#' @return As [plot_trace()], of up to four passes, two of an arm at most, the deepest drop first.
+#' @section Errors: `honestmargin_error_input` where no pass has a deep drop, or none has a frame log.
+#' @export
+#' @examples
+#' plot_drops(read_study(demo_study()))
+plot_drops <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
+  assert_no_dots(...)
+  data <- figure_data(x, "drops", workload, NULL, context)
+  labels <- labels_of(data)
+  title <- function(rows) {
+    paste0(arm_names(rows$arm, labels), ", ", place_names(rows[c("workload", "context")]), " (pass ", rows$pass, ")")
+  }
+  drops <- attr(data, "drops")
+  worst <- drops[which.max(drops$depth), , drop = FALSE]
+  drawn_trace(data, title) + ggplot2::labs(
+    title = paste0(
+      "The deepest drop: pass ", worst$pass, " of ", arm_names(worst$arm, labels), ", ", show_number(worst$seconds, 2),
+      " s at ", show_number(worst$start_s, 3), " s"
+    ),
+    subtitle = trace_legend("The passes that have the deepest drops.", TRUE, NROW(attr(data, "loads")) > 0)
+  )
+}
+
+register("picture", "drops", draw = plot_drops)

@@ -12,7 +12,7 @@ known_headings <- function() {
 # roles that a column may be given: those of readings, and what is none of them
 column_roles <- c(
   reading_columns, "note", "when", "measured", "status", "valid", "excluded", "minutes", "hours",
-  "warm_up", "loop", "look", "attribute"
+  "warm_up", "loop", "look", "attribute", "battery_start", "battery_end"
 )
 
 heading_key <- function(text) {

@@ -24,7 +24,7 @@ read_grid <- function(grid, said = list()) {
     long <- if (!length(sheet$questions)) long_rows(sheet)
     if (!is.null(long)) {
       read <- numbers_of_rows(long, sheet)
-      repeated <- settle_repeats(read$rows, sheet)
+      repeated <- settle_repeats(with_battery(read$rows, sheet), sheet)
       sheet$questions <- c(sheet$questions, read$questions, repeated$questions, ask_plausible(read$rows, sheet))
       rows <- repeated$rows
     }
@@ -80,12 +80,13 @@ long_rows <- function(sheet) {
   at <- sheet$passes
   rows <- row_parts(sheet, cells, at)
   if (!length(values)) {
-    if (!any(roles$role %in% c("outcome", "status"))) {
+    if (!any(roles$role %in% c("outcome", "status", "battery_end"))) {
       abort_input(
         "no column holds a number that was measured", sheet$grid$source, "add a column value, or one column per metric"
       )
     }
-    return(c(rows, list(text = rep(NA_character_, length(at)), .row = at, .column = rep(NA_integer_, length(at)))))
+    bare <- c(rows, list(text = rep(NA_character_, length(at)), .row = at, .column = rep(NA_integer_, length(at))))
+    return(if ("battery_end" %in% roles$role) with_passes(bare, sheet) else bare)
   }
   parts <- lapply(values, function(j) column_values(sheet, rows, cells, at, j))
   out <- stack_columns(parts)
@@ -240,4 +241,39 @@ units_alike <- function(rows) {
     if (length(unit) == 1) rows$unit[here & is.na(rows$unit)] <- unit
   }
   rows
+}
+
+#' What each pass used of a battery, from its level before and after
+#'
+#' The level is read in whole percent, so the reading may be off by one in all: `battery_per_hour` knows how much that is
+#' for as long as the pass took.
+#' @noRd
+with_battery <- function(rows, sheet) {
+  said <- c("battery_start", "battery_end") %in% names(rows)
+  if (!any(said)) {
+    return(rows)
+  }
+  if (!all(said) || is.null(rows$seconds)) {
+    abort_input(
+      "a battery needs its level before and after, and how long it took", sheet$grid$source,
+      "--columns battery_start=HEADING,battery_end=HEADING, and a column minutes, hours or seconds"
+    )
+  }
+  first <- rows[!duplicated(rows$.row), , drop = FALSE]
+  number <- function(text) read_numbers(sub(" *%$", "", text), sheet$mark)$value
+  levels <- list(number(first$battery_start), number(first$battery_end))
+  hours <- as.numeric(first$seconds) / 3600
+  odd <- which(levels[[1]] < levels[[2]] | levels[[1]] > 100 | levels[[2]] < 0 | hours <= 0)
+  if (length(odd)) {
+    abort_input(
+      "the level of a battery cannot rise, or lie outside 0 to 100 %, in a pass",
+      c(sheet$grid$source, paste(sheet$grid$row, sheet$grid$line[first$.row[odd[1]]])),
+      "see that start and end are not swapped"
+    )
+  }
+  first$value <- (levels[[1]] - levels[[2]]) / hours
+  first[c("metric", "unit", "better")] <- list("battery_per_hour", "%/h", "lower")
+  first$.column <- which(sheet$roles$role %in% "battery_end")[1]
+  # rows that hold nothing else were there for this
+  stack_rows(list(rows[!is.na(rows$.column), , drop = FALSE], first))
 }

@@ -12,6 +12,15 @@ contexts_of_cells <- function(cells, spec) {
   }, groups, pairs))
 }
 
+# by how much the change of one cell may be off for want of digits, on the scale of analysis
+coarse_change <- function(cell, arm, baseline) {
+  is_arm <- cell$arm == arm
+  spread <- c(stats::var(cell$y[is_arm]), stats::var(cell$y[!is_arm]))
+  step <- max(resolution(cell$value), instrument_step(cell$metric[1], cell$seconds))
+  about <- list(mean_arm = mean(cell$y[is_arm]), mean_baseline = mean(cell$y[!is_arm]), sd = sqrt(mean(spread)))
+  if (anyNA(about$sd)) 0 else rounding_error(step, about, cell$scale[1])
+}
+
 context_row <- function(one, other, arm, spec, alpha) {
   two <- c(arm, spec$baseline)
   if (!all(two %in% one$arm) || !all(two %in% other$arm)) {
@@ -21,7 +30,9 @@ context_row <- function(one, other, arm, spec, alpha) {
   found <- change_between(only(one), only(other), arm, spec$baseline)
   place <- place_of(one)
   worth <- worth_of(place$metric, spec$worth)
-  half <- t_reach(alpha, found$df) * found$se
+  # what rounding does to the means of either change, where passes vary by too little to average it out
+  coarse <- sum(vapply(list(only(one), only(other)), coarse_change, 1, arm = arm, baseline = spec$baseline))
+  half <- t_reach(alpha, found$df) * found$se + coarse
   range <- interval_about(found$estimate, half, function(y) to_shown(y, place$scale))
   data.frame(
     as.data.frame(place)[c("workload", "segment", "metric", "unit", "scale")], arm = arm, baseline = spec$baseline,

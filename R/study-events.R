@@ -90,3 +90,34 @@ events_by_attribute <- function(x, metric = "deep_drops") {
     }))
   }))
 }
+
+#' Each deep drop of each pass, and the parts of passes that sit at half the rate of the rest
+#' @return A list of data frames: `drops` (`workload`, `context`, `arm`, `pass`, `start_s`, `seconds`, `rate`, `usual`
+#'   (frames per second), `slowest_ms`, the deepest first) and `stretches` (from `half_rate_stretches()`).
+#' @noRd
+moments_of_study <- function(study) {
+  if (!is_study(study)) {
+    return(NULL)
+  }
+  passes <- study$passes[ran_well(study$passes), , drop = FALSE]
+  passes <- passes[has_trace(study, passes, "frames"), , drop = FALSE]
+  each <- lapply(seq_len(nrow(passes)), function(i) {
+    frames <- study_capture(study, passes[i, ], c("frames", "marks"))$frames$frame_time_ms
+    if (length(frames) < 2) {
+      return(NULL)
+    }
+    about <- function(n) passes[rep(i, n), c("workload", "context", "arm", "pass"), drop = FALSE]
+    drops <- deep_drops(frames)
+    stretches <- half_rate_stretches(frames)
+    rate <- drops$frames / drops$seconds
+    list(
+      drops = cbind(about(nrow(drops)), drops[c("start_s", "seconds")],
+        rate = rate, usual = rate * drops$depth, slowest_ms = drops$slowest_ms, row.names = NULL
+      ),
+      stretches = cbind(about(nrow(stretches)), stretches, row.names = NULL)
+    )
+  })
+  drops <- stack_rows(lapply(each, `[[`, "drops"))
+  if (NROW(drops)) drops <- drops[order(drops$rate / drops$usual), , drop = FALSE]
+  list(drops = drops, stretches = stack_rows(lapply(each, `[[`, "stretches")))
+}

@@ -98,3 +98,33 @@ events_note <- paste(
   "A deep drop: at least 0.1 s in which every frame takes more than three times the pass's median frame time.",
   "may have: the share of passes that may have one, at 95 %."
 )
+
+#' "p012, on in quay: from 12.0 to 19.5 s at 60.0 fps, half of 120"
+#' @param moments From `moments_of_study()`.
+#' @noRd
+stretch_sentences <- function(moments, labels) {
+  rows <- moments$stretches
+  if (!NROW(rows)) {
+    return(character())
+  }
+  said <- paste0(
+    rows$pass, ", ", arm_names(rows$arm, labels), " in ", place_names(rows[c("workload", "context")]), ": from ",
+    show_number(rows$start_s, 3), " to ", show_number(rows$end_s, 3), " s at ", show_number(rows$rate, 3),
+    " fps, half of ", show_number(rows$usual, 3)
+  )
+  paste0("At half the rate for a part: ", some_of(said, 6), ".")
+}
+
+# the deepest ten
+drops_shown <- function(moments, labels) {
+  rows <- utils::head(moments$drops, 10)
+  if (!NROW(rows)) {
+    return(NULL)
+  }
+  data.frame(
+    pass = rows$pass, arm = arm_names(rows$arm, labels), place = place_names(rows[c("workload", "context")]),
+    at = paste(show_number(rows$start_s, 3), "s"), lasted = paste(show_number(rows$seconds, 2), "s"),
+    `down to` = paste(show_number(rows$rate, 2), "fps"), from = paste(show_number(rows$usual, 3), "fps"),
+    `slowest frame` = paste(show_number(rows$slowest_ms, 3), "ms"), check.names = FALSE
+  )
+}

@@ -184,7 +184,7 @@ test_that("an option that would do nothing is refused", {
     expect_match(run$stderr, paste(words[2], "is for"), fixed = TRUE)
   }
   refused <- function(pattern, ...) expect_match(run_cli(...)$stderr, pattern, fixed = TRUE)
-  refused("--kwh is for cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
+  refused("--kwh is for machine, cost", "choose", demo_study(), "--near-best", "2", "--kwh", "0.3")
   refused("--next-pass is for floors", "choose", demo_study(), "--near-best", "2", "--next-pass")
   refused("name one criterion, not several", "choose", demo_study(), "--near-best", "2", "--floor", "fps_avg=60")
   refused("--cost is for --of cost", "figure", demo_study(), "--of", "passes", "--cost", "price", "-o", "x.png")

@@ -43,3 +43,44 @@ test_that("a fact that is not the same in all passes of an arm is none, and a pr
   expect_equal(cost$cost, c(100, 200))
   expect_equal(cost$per, c(exp(mean(log(c(50, 51)))) / 100, exp(mean(log(c(60, 61)))) / 200), tolerance = 1e-3)
 })
+
+test_that("a battery's level before and after is what a pass used, its resolution in the interval", {
+  lines <- c(
+    "update,device,run,minutes,start %,end %", "before,tall,1,60,100,88", "before,tall,2,60,88,76",
+    "before,tall,3,30,76,70", "after,tall,1,60,100,90", "after,tall,2,60,90,81", "after,tall,3,60,81,71"
+  )
+  columns <- c(arm = "update", context = "device", battery_start = "start %", battery_end = "end %")
+  read <- read_readings(write_lines(lines), baseline = "before", columns = columns)
+  expect_equal(read$value, c(12, 12, 12, 10, 9, 10))
+  expect_identical(unique(read$metric), "battery_per_hour")
+  found <- weigh(read, "before", c(battery_per_hour = 1))
+  # two readings of whole percent over an hour, or half of one: no finer than that, though passes agree to the digit
+  expect_gt(found$upper - found$lower, 2)
+  said <- paste(capture.output(print(machine_numbers(read))), collapse = "\n")
+  expect_match(said, "a full one lasts [(]h[)] +8.33 +10.3")
+  # text that ends in a percent sign, and minutes that are missing
+  percent <- sub(",100,88", ",100 %,88 %", lines)
+  expect_equal(read_readings(write_lines(percent), baseline = "before", columns = columns)$value[1], 12)
+  expect_error(
+    read_readings(write_lines(sub(",100,88", ",88,100", lines)), baseline = "before", columns = columns), "cannot rise"
+  )
+  bare <- sub("minutes", "room", sub(",60,", ",cold,", sub(",30,", ",cold,", lines)))
+  expect_error(
+    read_readings(write_lines(bare), baseline = "before", columns = c(columns, note = "room")),
+    "a battery needs its level before and after, and how long it took"
+  )
+})
+
+test_that("whether a change is the same in two contexts is known no better than the digits allow", {
+  # an hour each: the level is known to 1 %, so a change to 2, and the difference of two changes to 4 %/h
+  rows <- expand.grid(run = 1:4, update = c("before", "after"), device = c("tall", "wide"), stringsAsFactors = FALSE)
+  rows$minutes <- 60
+  rows$start <- 100
+  rows$end <- 100 - ifelse(rows$device == "tall" & rows$update == "after", 10, 12) + (rows$run == 4)
+  read <- read_readings(rows, baseline = "before", columns = c(
+    arm = "update", context = "device", battery_start = "start", battery_end = "end"
+  ))
+  found <- as.data.frame(weigh_overall(read, baseline = "before", worth = c(battery_per_hour = 1)))
+  found <- found[found$question == "contexts", ]
+  expect_true(found$lower < 0 && found$upper > 0 && found$upper - found$lower > 4)
+})

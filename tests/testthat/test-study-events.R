@@ -81,3 +81,45 @@ test_that("a low that lies in two lumps is told as such", {
   apart <- transform(rows, value = ifelse(arm == "a", 58, 22) + c(0.1, 0.3, -0.2, 0, 0.2)[block])
   expect_identical(weigh(apart, baseline = "a", worth = 3)$verdict, "clear loss")
 })
+
+test_that("which pass drops, when, how long and how deep, and where a rate sits at half of another", {
+  set.seed(3)
+  folder <- withr::local_tempdir()
+  dir.create(file.path(folder, "frames"))
+  writeLines(c(
+    "setting: {name: kit, baseline: a}", "arms: [{value: a}, {value: b}]", "workloads: [{id: quay}]",
+    "metrics: [{id: fps_avg, worth: 2, primary: true}]", "blocks: 2"
+  ), file.path(folder, "study.yml"))
+  even <- function() 8 * exp(as.numeric(stats::arima.sim(list(ar = 0.8), 3000, sd = 0.02)))
+  dropped <- even()
+  at <- which.min(abs(cumsum(dropped) - 15000))
+  dropped[at + 0:5] <- c(60, 90, 120, 80, 70, 60)
+  halved <- even()
+  slow <- cumsum(halved) > 8000 & cumsum(halved) < 13000
+  halved[slow] <- 16 * exp(rnorm(sum(slow), 0, 0.005))
+  frames <- list(p001 = even(), p002 = dropped, p003 = even(), p004 = halved)
+  for (id in names(frames)) {
+    writeLines(c("frame_time_ms", sprintf("%.4f", frames[[id]])), file.path(folder, "frames", paste0(id, ".csv")))
+  }
+  utils::write.csv(
+    data.frame(pass = names(frames), arm = c("a", "b"), workload = "quay", block = c(1, 1, 2, 2), order = 1:4),
+    file.path(folder, "passes.csv"), row.names = FALSE
+  )
+  moments <- honestmargin:::moments_of_study(read_study(folder))
+  expect_identical(moments$drops$pass, "p002")
+  expect_equal(moments$drops$start_s, sum(dropped[seq_len(at - 1)]) / 1000, tolerance = 1e-4)
+  expect_equal(moments$drops$seconds, 0.48, tolerance = 1e-3)
+  expect_equal(moments$drops$rate, 6 / 0.48, tolerance = 1e-3)
+  expect_identical(moments$stretches$pass, "p004")
+  begin <- sum(halved[seq_len(which(slow)[1] - 1)]) / 1000
+  expect_equal(moments$stretches$start_s, begin, tolerance = 0.6 / begin)
+  expect_equal(moments$stretches$end_s, begin + sum(halved[slow]) / 1000, tolerance = 0.05)
+  expect_equal(moments$stretches$rate, 62.5, tolerance = 0.02)
+  said <- run_cli("ask", folder, "events")$stdout
+  expect_match(said, "p002 +b +quay +15.0 s +0.48 s +1[23] fps +125 fps +120 ms")
+  expect_match(said, "At half the rate for a part: p004, b in quay")
+  # the figure shows the pass that has one
+  expect_identical(unique(figure_data(read_study(folder), "drops")$pass), "p002")
+  unlink(file.path(folder, "frames", "p002.csv"))
+  expect_error(figure_data(read_study(folder), "drops"), "no pass has a deep drop", class = "honestmargin_error_input")
+})
