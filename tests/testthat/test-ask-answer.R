@@ -4,8 +4,8 @@ test_that("a study lists what it can be asked, each in one line, and what each w
   expect_named(rows, c("question", "answer", "needs", "about"))
   answered <- rows$question[!is.na(rows$answer)]
   expect_setequal(answered, c(
-    "verdicts", "steps", "describe", "machine", "check", "overall", "trade", "firm", "frames", "sources", "events",
-    "outcomes", "limiting"
+    "verdicts", "steps", "describe", "machine", "check", "overall", "trade", "options", "firm", "frames", "sources",
+    "events", "outcomes", "limiting"
   ))
   expect_identical(rows$answer[rows$question == "outcomes"], "1 of 59 passes failed")
   expect_match(rows$needs[rows$question == "floors"], "--floor")
