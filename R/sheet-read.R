@@ -245,8 +245,8 @@ units_alike <- function(rows) {
 
 #' What each pass used of a battery, from its level before and after
 #'
-#' The level is read in whole percent, so the reading may be off by one in all: `battery_per_hour` knows how much that is
-#' for as long as the pass took.
+#' The level is read in whole percent, so the reading may be off by one in all: `battery_per_hour` knows how much that
+#' is for as long as the pass took.
 #' @noRd
 with_battery <- function(rows, sheet) {
   said <- c("battery_start", "battery_end") %in% names(rows)
