@@ -23,7 +23,10 @@ run_loops <- function(x, ...) {
   x <- what_was_weighed(x)
   each <- attr(readings_of(x), "loops")
   if (is.null(each)) {
-    abort_input("no loops were read", todo = "a table has them in a column 'loop', a row for each loop")
+    abort_input("no loops were read", todo = paste(
+      "a table has them in a column 'loop', a row for each loop; ask that table, since a study or a report that was",
+      "made of it holds the mean and the worst loop of each run only"
+    ))
   }
   each[setdiff(loop_columns, names(each))] <- NA
   each$workload[is.na(each$workload)] <- "main"
@@ -38,7 +41,7 @@ run_loops <- function(x, ...) {
     place <- counted[i[1], c("workload", "context", "metric", "unit", "better", "arm", "pass")]
     cbind(place, as.data.frame(loop_summary(counted$value[i], place$better, alpha)), row.names = NULL)
   }))
-  new_answer("loops", rows, x, each = counted)
+  new_answer("loops", rows, x, each = counted, failed = failed_arms(x))
 }
 
 loops_words <- function(x) {
@@ -48,7 +51,8 @@ loops_words <- function(x) {
   unlist(lapply(unname(split(rows, factor(key, unique(key)))), function(here) {
     place <- step_place(here, with_no_segment(rows), labels)
     arms <- split(here, factor(here$arm, unique(here$arm)))
-    paste0(place, paste(vapply(arms, loops_of_arm, "", labels = labels), collapse = "; "), ".")
+    said <- vapply(arms, loops_of_arm, "", labels = labels, failed = attr(x, "failed"))
+    paste0(place, paste(said, collapse = "; "), ".")
   }))
 }
 
@@ -59,11 +63,11 @@ with_no_segment <- function(rows) {
 }
 
 # "alpha holds 97 % (worst loop over best)", "beta holds 81 %, falls by 12 % from loop 8 on"
-loops_of_arm <- function(mine, labels) {
+loops_of_arm <- function(mine, labels, failed) {
   span <- function(v, digits = 3) paste(unique(show_number(range(v), digits)), collapse = " to ")
   fell <- !is.na(mine$from)
   paste0(
-    arm_names(mine$arm[1], labels), if (!anyNA(mine$level)) paste0(" holds ", span(mine$level), " %"),
+    arms_with_failures(mine$arm[1], labels, failed), if (!anyNA(mine$level)) paste0(" holds ", span(mine$level), " %"),
     if (any(fell)) {
       paste0(
         ", falls by ", span(abs(mine$fall[fell]), 2), " % from loop ",

@@ -42,7 +42,7 @@ machine_numbers <- function(x, ..., hours = 4, kwh = NULL) {
   new_answer("machine", list(
     scores = scores, beside = beside, bound = if (is_study(x)) bound_shares(x),
     running = running_costs(beside, hours, kwh)
-  ), x, hours = hours, kwh = kwh)
+  ), x, hours = hours, kwh = kwh, failed = failed_arms(x))
 }
 
 # what describes the machine and not what it did: of a sensor its mean, of a typed number its unit
@@ -215,7 +215,9 @@ register("question", "machine",
     ),
     kwh = list(meta = "N", help = "price of one kWh (machine, cost)", read = function(text) named_numbers(text, "kwh"))
   ),
-  lines = function(x) empty_to(running_words(x), character()), line = machine_line,
+  lines = function(x) {
+    c(failed_arm_sentences(attr(x, "failed"), labels_of(x), unique(x$scores$arm)), running_words(x))
+  }, line = machine_line,
   tables = machine_shown,
   footing = function(x) "Nothing is compared or judged. Means of the passes; range: the lowest and the highest.",
   tidy = function(x) x$scores

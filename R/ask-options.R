@@ -39,7 +39,9 @@ rank_options <- function(x, ...) {
   }))
   pairs <- unique(data.frame(out[c("workload", "context")], step = out$option, from = out$baseline, to = out$option))
   out$loads <- load_changes(out, loads_of_steps(readings_of(given), pairs))
-  new_answer("options", out, given, confidence = verdicts$confidence[1], findings = findings_of(verdicts))
+  new_answer("options", out, given,
+    confidence = verdicts$confidence[1], findings = findings_of(verdicts), failed = failed_arms(given)
+  )
 }
 
 break_even_of <- function(rows) {
@@ -88,7 +90,9 @@ options_words <- function(x) {
     here <- here[order(here$rank), , drop = FALSE]
     place <- step_place(here, rows, labels)
     once <- all(here$verdict == "no basis")
-    listed <- function(mine) paste0(arm_names(mine$option, labels), " (", shown_change(mine), ")")
+    listed <- function(mine) {
+      paste0(arms_with_failures(mine$option, labels, attr(x, "failed"), TRUE), " (", shown_change(mine), ")")
+    }
     if (once) {
       gap <- max(here$break_even, na.rm = TRUE)
       return(paste0(
@@ -120,8 +124,8 @@ options_shown <- function(x) {
   out <- data.frame(
     workload = place_names(rows), metric = metric_labels(rows$metric, labels),
     rank = ifelse(is.na(rows$rank), "", paste0(rows$rank, ifelse(rows$tied, "=", ""))),
-    option = arm_names(rows$option, labels), change = shown_change(rows), interval = shown_interval(rows),
-    verdict = rows$verdict, loads = rows$loads
+    option = arms_with_failures(rows$option, labels, attr(x, "failed"), TRUE),
+    change = shown_change(rows), interval = shown_interval(rows), verdict = rows$verdict, loads = rows$loads
   )
   if (!any(nzchar(out$loads))) out$loads <- NULL
   if (identical(unique(out$workload), "main")) out$workload <- NULL

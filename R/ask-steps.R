@@ -31,7 +31,7 @@ weigh_steps <- function(x, ...) {
   )
   given <- what_was_weighed(verdicts)
   new_answer("steps", list(steps = steps, loads = loads_of_steps(readings_of(given), steps)), given,
-    rows = rows, confidence = verdicts$confidence[1], findings = findings_of(verdicts)
+    rows = rows, confidence = verdicts$confidence[1], findings = findings_of(verdicts), failed = failed_arms(given)
   )
 }
 
@@ -128,13 +128,20 @@ steps_line <- function(x) {
   if (length(unique(c(rows$arm, rows$baseline))) < 3) {
     return(NULL)
   }
-  climb_headline(rows, labels_of(x))
+  failed <- failed_arm_sentences(attr(x, "failed"), labels_of(x), c(rows$arm, rows$baseline))
+  paste(c(climb_headline(rows, labels_of(x)), failed), collapse = " ")
 }
 
 register("question", "steps",
   rank = 0.7, title = "Step by step", about = "what each step brought after the one before it, and all of them",
   answer = weigh_steps, takes = "weighing",
-  lines = function(x) step_sentences(attr(x, "rows"), labels_of(x)), line = steps_line,
+  lines = function(x) {
+    rows <- attr(x, "rows")
+    c(
+      failed_arm_sentences(attr(x, "failed"), labels_of(x), c(rows$arm, rows$baseline)),
+      step_sentences(rows, labels_of(x))
+    )
+  }, line = steps_line,
   tables = function(x) Filter(length, list(steps_shown(x), loads_shown(x))),
   footing = function(x) {
     rows <- attr(x, "rows")

@@ -15,7 +15,8 @@ headline <- function(x) {
   rows <- plain_table(verdicts)[verdicts$role == "primary", , drop = FALSE]
   labels <- labels_of(verdicts)
   if (nrow(rows) && is_stepwise(verdicts)) {
-    return(climb_headline(step_rows(rows), labels))
+    failed <- failed_sentences(outcome_table(verdicts), rows, labels)
+    return(paste(c(climb_headline(step_rows(rows), labels), unname(failed)), collapse = " "))
   }
   if (!nrow(rows) || has_pairs(rows)) {
     return(NULL)

@@ -68,3 +68,28 @@ test_that("a step whose arm always failed is told, and the picture is drawn with
   save_figure(plot_steps(read_climb(rows), worth = 2), file.path(folder, "steps.png"))
   expect_gt(file.size(file.path(folder, "steps.png")), 5000)
 })
+
+test_that("an arm that failed anywhere is told so by every question that names it", {
+  rows <- climb()
+  rows$outcome <- ifelse(rows$arm == "timings" & rows$block == 2, "crash", "ok")
+  rows$fps[rows$outcome == "crash"] <- NA
+  rows$workload <- "quay"
+  read <- read_climb(rows)
+  said <- list(
+    steps = weigh_steps(read, worth = 2), options = rank_options(read, baseline = "stock", worth = 2),
+    trade = weigh_trade(read, baseline = "stock", worth = 2), machine = machine_numbers(read)
+  )
+  for (name in names(said)) {
+    expect_match(paste(capture.output(print(said[[name]])), collapse = " "), "timings.*(failed|not clear: failed passes)")
+  }
+  expect_match(headline(weigh(read, against = "previous", worth = 2)), "timings crashed in 1 of 6 passes")
+  loops <- data.frame(
+    arm = rep(c("a", "b"), each = 6), run = rep(rep(1:2, each = 3), 2), loop = rep(1:3, 4), score = 100 + 1:12
+  )
+  loops$outcome <- ifelse(loops$arm == "b" & loops$run == 2 & loops$loop == 3, "crash", "ok")
+  loops$score[loops$outcome == "crash"] <- NA
+  expect_match(
+    paste(capture.output(print(run_loops(read_readings(loops, baseline = "a")))), collapse = " "),
+    "b [(]failed in 1 of 2 passes"
+  )
+})
