@@ -189,8 +189,10 @@ most_sentences <- function(x, labels) {
     top <- rows[which.max(rows$per), , drop = FALSE]
     paste0(
       place_names(top[c("workload", "context")]), ": most for its ", metric_labels(attr(x, "cost"), labels),
-      " gives ", arms_with_failures(top$arm, labels, attr(x, "failed"), TRUE), ", ", show_number(top$per), " ",
-      attr(x, "unit"), "."
+      if (is.na(top$per_lower)) " was read of " else " gives ",
+      arms_with_failures(top$arm, labels, attr(x, "failed"), TRUE), ", ", show_number(top$per), " ", attr(x, "unit"),
+      # a reading alone is no basis for a choice
+      if (is.na(top$per_lower)) " (read once: no basis)", "."
     )
   }, "", USE.NAMES = FALSE)
 }

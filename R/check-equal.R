@@ -7,8 +7,8 @@ equal_tops <- function(rows) {
     here <- rows[at, , drop = FALSE]
     top <- if (here$better[1] == "lower") min(here$value) else max(here$value)
     same <- here$value == top
-    # none of something is no limit, and four passes of which three agree may do so by rounding
-    if (top == 0 || length(at) < 4 || mean(same) < 0.5 || length(unique(here$arm[same])) < 2 ||
+    # none of something and all of it are no limits that anybody set
+    if (top == 0 || top == 100 && here$unit[1] %in% "%" || length(at) < 4 || mean(same) < 0.5 || length(unique(here$arm[same])) < 2 ||
       counted_per(here$metric[1]) != "no") {
       return(NULL)
     }

@@ -51,6 +51,9 @@ test_that("an order that the rows do not tell is asked for, and what is named is
   weighed <- run_cli("weigh", path, "--against", paste(order, collapse = ","), "--worth", "2")
   expect_match(weighed$stdout, "All 3 steps: [+]10")
   expect_match(run_cli("weigh", path, "--against", "stock,nothing")$stderr, "there is no arm 'nothing'")
+  # rounds in one order tell it too
+  rounds <- data.frame(arm = rep(order, 3), value = 100 + 1:12)
+  expect_identical(as.data.frame(weigh_steps(rounds))$to, c(order[-1], "pinned"))
   # of a setting that has numbers, they are the order
   numbers <- data.frame(arm = c(3, 1, 2, 2, 3, 1), block = rep(1:2, each = 3), value = c(3, 1, 2, 2, 3, 1) + 10)
   expect_identical(as.data.frame(weigh_steps(numbers))$to, c("2", "3", "3"))

@@ -51,6 +51,9 @@ test_that("the best value again and again is told as what a limit may have made"
   expect_match(said$message[said$check == "equal_tops"], "5 of 6 passes are exactly 60.00 fps, the best value")
   free <- data.frame(arm = rep(c("off", "on"), each = 3), fps = c(60, 61, 60, 62, 60, 59))
   expect_false("equal_tops" %in% findings(weigh(read_readings(free), "off", 2))$check)
+  whole <- data.frame(arm = rep(c("off", "on"), each = 3), value = c(100, 100, 100, 100, 100, 99), unit = "%")
+  whole <- read_readings(cbind(whole, metric = "level", better = "higher"))
+  expect_false("equal_tops" %in% findings(weigh(whole, "off", 2))$check)
   # where less is better the lowest is
   loads <- data.frame(arm = rep(c("off", "on"), each = 3), load = c(12, 12, 12, 12, 13, 12))
   names(loads)[2] <- "load time (s)"

@@ -41,6 +41,12 @@ test_that("a fact that is not the same in all passes of an arm is none, and a pr
   read <- read_readings(even, columns = c(arm = "kit", attribute = "price"))
   cost <- as.data.frame(weigh_cost(read, "fps", "price", baseline = "a", worth = 2))
   expect_equal(cost$cost, c(100, 200))
+  # of readings taken once nothing is crowned
+  once <- read_readings(
+    write_lines("kit,price,fps", "a,100 EUR,50", "b,200 EUR,60"), columns = c(arm = "kit", attribute = "price")
+  )
+  said <- paste(capture.output(print(weigh_cost(once, "fps", "price", baseline = "a"))), collapse = " ")
+  expect_match(said, "most for its price was read of a, 0.500 fps/EUR [(]read once: no basis[)]")
   expect_equal(cost$per, c(exp(mean(log(c(50, 51)))) / 100, exp(mean(log(c(60, 61)))) / 200), tolerance = 1e-3)
 })
 
