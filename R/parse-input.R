@@ -130,7 +130,7 @@ results_by_names <- function(cells, paths, names = NULL, baseline = NULL, column
   found <- turns_by_time(found, if (timed) rep(0, nrow(found)) else file.mtime(paths), seconds_of_output)
   # scenes of one pass are no passes
   several <- any(vapply(seq_along(cells), function(i) {
-    place <- cells[[i]][roles[[i]] %in% c("workload", "segment", "context")]
+    place <- cells[[i]][roles[[i]] %in% c("workload", "segment", "context", part_roles)]
     anyDuplicated(do.call(paste, c(list(rep("", nrow(cells[[i]]))), unname(as.list(place)), sep = "\r"))) > 0
   }, NA))
   started <- several && anyDuplicated(found[c("arm", "workload")]) > 0

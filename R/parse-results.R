@@ -129,6 +129,18 @@ row_below_heading <- function(lines) {
   if (length(measured) && !all(grepl(framelike, measured, ignore.case = TRUE))) measured
 }
 
+# one row, or of "Loop 1: 6018 points", "Loop 2: ..." one for each loop
+rows_of_record <- function(named) {
+  at <- grep("^(loop|schleife) *#? *[0-9]+$", names(named), ignore.case = TRUE)
+  if (length(at) < 3) {
+    return(list2DF(as.list(named), 1L))
+  }
+  list2DF(c(
+    list(loop = gsub("[^0-9]", "", names(named)[at]), value = unname(named[at])),
+    lapply(as.list(named[-at]), rep, length(at))
+  ))
+}
+
 #' A result as rows of text, one for each scene
 #' @noRd
 cells_of_result <- function(path) {
@@ -147,7 +159,7 @@ cells_of_result <- function(path) {
     return(headed_rows(grid_of_lines(lines, path)))
   }
   if (is.null(records)) records <- list(c(metric = "value", value = trimws(lines)))
-  stack_rows(lapply(records, function(named) list2DF(as.list(named), 1L)))
+  stack_rows(lapply(records, rows_of_record))
 }
 
 # one heading and the rows below, as a data frame of text

@@ -81,3 +81,23 @@ test_that("a loop that crashed is how its run ended", {
   expect_identical(unique(found$outcome[found$pass == "b 2"]), "crash")
   expect_match(headline(weigh(found, "a", 2)), "b crashed in 1 of 2 passes")
 })
+
+test_that("results that print a number a loop are runs of loops, one a file", {
+  folder <- withr::local_tempdir()
+  set.seed(4)
+  truth <- list()
+  for (device in c("one", "other")) {
+    for (run in 1:2) {
+      v <- round(6000 * exp(rnorm(12, sd = 0.004)) * ifelse(device == "other" & 1:12 > 6, 0.9, 1))
+      truth[[paste(device, run)]] <- v
+      writeLines(sprintf("Loop %d: %d points", 1:12, v), file.path(folder, paste0(device, "_", run, ".txt")))
+    }
+  }
+  said <- run_cli("ask", folder, "loops", "-b", "one")
+  expect_identical(said$status, 0L)
+  expect_match(said$stdout, "other holds [0-9.]+ to [0-9.]+ %,\\s+falls by [0-9. to]+ % from loop 7 on")
+  read <- read_readings(list.files(folder, full.names = TRUE), baseline = "one")
+  means <- read[read$metric == "score", ]
+  expect_setequal(means$value, vapply(truth, mean, 1))
+  expect_setequal(read$value[read$metric == "score, worst loop"], vapply(truth, min, 1))
+})
