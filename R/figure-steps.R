@@ -28,7 +28,7 @@ steps_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   )
   out <- rbind(out, points[!is.na(points$step), ])
   out$label <- metric_labels(out$metric, labels)
-  structure(out, labels = labels, said = climb_headline(rows, labels), row.names = seq_len(nrow(out)))
+  structure(out, labels = labels, said = climb_ends(rows, labels), row.names = seq_len(nrow(out)))
 }
 
 rise_words <- function(rows) {

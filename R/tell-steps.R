@@ -56,11 +56,13 @@ whole_climb <- function(here, labels) {
 #' What all steps brought together, in one text; where there is one step only, that
 #' @noRd
 climb_headline <- function(rows, labels) {
+  if (length(unique(cell_key(rows))) == 1) step_sentences(rows, labels) else climb_ends(rows, labels)
+}
+
+# "All 3 steps, stock -> pinned: quay, fps: +8.7 % (...), clear gain; tower, fps: ..."
+climb_ends <- function(rows, labels) {
   key <- cell_key(rows)
   cells <- unname(split(rows, factor(key, unique(key))))
-  if (length(cells) == 1) {
-    return(step_sentences(rows, labels))
-  }
   ends <- stack_rows(lapply(cells, function(here) here[nrow(here), , drop = FALSE]))
   said <- vapply(seq_along(cells), function(i) {
     paste0(step_place(cells[[i]], rows, labels), step_change(ends[i, , drop = FALSE]))

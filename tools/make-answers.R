@@ -1,4 +1,4 @@
-# Writes docs/answers.md: seven made-up studies, what is typed and what comes back. Run by `make docs` and, with a
+# Writes docs/answers.md: ten made-up studies, what is typed and what comes back. Run by `make docs` and, with a
 # folder as argument, by the test that holds the page to what the program says now.
 suppressMessages(library(honestmargin))
 to <- c(commandArgs(TRUE), "docs")[1]
@@ -120,8 +120,33 @@ for (i in seq_len(nrow(p))) {
   writeLines(sprintf("%.3f", x), file.path("pad/frames", paste0(p$pass[i], ".csv")))
 }
 
+# 8: one thing after another was changed and kept
+set.seed(21)
+steps <- c("stock", "fast memory", "tight timings", "pinned cores")
+p <- do.call(rbind, lapply(1:5, function(b) data.frame(setting = sample(steps), block = b)))
+p$order <- seq_len(nrow(p))
+gain <- stats::setNames(c(1, 1.05, 1.05, 1.09), steps)[p$setting]
+p$fps <- round(100 * gain * exp(rnorm(nrow(p), sd = 0.004)), 1)
+p$`graphics load (%)` <- round(85 + 80 * (gain - 1) + rnorm(nrow(p), sd = 0.5), 1)
+utils::write.csv(p, "climb.csv", row.names = FALSE)
+
+# 9: loops of stress runs, one device falls
+p <- expand.grid(loop = 1:20, run = 1:3, device = c("Finch", "Wren"), stringsAsFactors = FALSE)
+falls <- p$device == "Wren" & p$loop >= 8
+p$score <- round(6000 * ifelse(falls, 0.87, 1) * exp(rnorm(nrow(p), sd = 0.004)))
+utils::write.csv(p, "stress.csv", row.names = FALSE)
+
+# 10: a cap that is the setting
+p <- do.call(rbind, lapply(1:6, function(b) data.frame(cap = sample(c("none", "90", "60")), block = b)))
+p$order <- seq_len(nrow(p))
+p$fps <- round(c(none = 118, `90` = 90, `60` = 60)[p$cap] * exp(rnorm(nrow(p), sd = 0.004)), 1)
+p$`power draw (W)` <- round(c(none = 310, `90` = 240, `60` = 170)[p$cap] * exp(rnorm(nrow(p), sd = 0.01)))
+p$outcome <- ifelse(p$cap == "none" & p$block %in% c(2, 4), "crash", "ok")
+p[p$outcome == "crash", c("fps", "power draw (W)")] <- NA
+utils::write.csv(p, "caps.csv", row.names = FALSE, na = "")
+
 page <- c(
-  "# Seven studies and their answers", "",
+  "# Ten studies and their answers", "",
   "Made up with known truth and a fixed seed, weighed by the program as it is now (`make docs`): what is typed, and what comes",
   "back.", ""
 )
@@ -129,7 +154,8 @@ say <- function(...) page <<- c(page, ...)
 show <- function(...) {
   args <- c(...)
   out <- utils::capture.output(status <- honestmargin:::run_command(args), type = "output")
-  say("```", paste("$ honestmargin", paste(args, collapse = " ")), sub("\\s+$", "", out), "```", "")
+  typed <- paste(vapply(args, honestmargin:::as_typed, ""), collapse = " ")
+  say("```", paste("$ honestmargin", typed), sub("\\s+$", "", out), "```", "")
 }
 draw <- function(file, ...) {
   suppressMessages(honestmargin:::run_command(c("figure", ..., "--file", file.path(shots, file))))
@@ -187,4 +213,21 @@ say(
 )
 show("check", "pad")
 draw("check.png", "pad", "--of", "check")
+say(
+  "## Steps that were kept", "",
+  "Truth: fast memory brings 5 %, tight timings nothing, pinned cores 3.8 % more.", ""
+)
+climbed <- c(
+  "--against", paste(steps, collapse = ","), "--worth", "2", "--columns", "arm=setting", "--better",
+  "fps=higher,graphics load=none"
+)
+show("ask", "climb.csv", "steps", climbed)
+sketch("steps.svg", "climb.csv", "--of", "steps", climbed)
+say("## Loops of stress runs", "", "Truth: the Wren loses 13 % from the eighth loop on, the Finch nothing.", "")
+show("ask", "stress.csv", "loops", "--baseline", "Finch")
+sketch("loops.svg", "stress.csv", "--of", "loops", "--baseline", "Finch")
+say("## What a cap gives up and brings", "", "Truth: without a cap a third of the passes crash; each cap holds.", "")
+show(
+  "ask", "caps.csv", "trade", "--baseline", "none", "--worth", "2", "--columns", "arm=cap", "--setting-limits"
+)
 writeLines(page, file.path(to, "answers.md"))
