@@ -71,7 +71,14 @@ find_in_page <- function(page, css) {
   found <- web("POST", paste0(page, "/element"), list(using = "css selector", value = css))
   if (is.null(found$error)) found[[1]]
 }
-page_click <- function(page, css) web("POST", paste0(page, "/element/", find_in_page(page, css), "/click"))
+page_click <- function(page, css) {
+  # a form that is still being sent takes no second click
+  for (i in 1:50) {
+    if (!isTRUE(page_script(page, "return document.querySelector('form.sent') !== null"))) break
+    Sys.sleep(0.1)
+  }
+  web("POST", paste0(page, "/element/", find_in_page(page, css), "/click"))
+}
 page_type <- function(page, css, text) {
   web("POST", paste0(page, "/element/", find_in_page(page, css), "/value"), list(text = text))
 }
