@@ -8,8 +8,8 @@ equal_tops <- function(rows) {
     top <- if (here$better[1] == "lower") min(here$value) else max(here$value)
     same <- here$value == top
     # none of something and all of it are no limits that anybody set
-    if (top == 0 || top == 100 && here$unit[1] %in% "%" || length(at) < 4 || mean(same) < 0.5 || length(unique(here$arm[same])) < 2 ||
-      counted_per(here$metric[1]) != "no") {
+    bound <- top == 0 || top == 100 && here$unit[1] %in% "%" || counted_per(here$metric[1]) != "no"
+    if (bound || length(at) < 4 || mean(same) < 0.5 || length(unique(here$arm[same])) < 2) {
       return(NULL)
     }
     new_finding("warning", "equal_tops",

@@ -83,7 +83,8 @@ test_that("an arm that failed anywhere is told so by every question that names i
     trade = weigh_trade(read, baseline = "stock", worth = 2), machine = machine_numbers(read)
   )
   for (name in names(said)) {
-    expect_match(paste(capture.output(print(said[[name]])), collapse = " "), "timings.*(failed|not clear: failed passes)")
+    shown <- paste(capture.output(print(said[[name]])), collapse = " ")
+    expect_match(shown, "timings.*(failed|not clear: failed passes)")
   }
   expect_match(headline(weigh(read, against = "previous", worth = 2)), "timings crashed in 1 of 6 passes")
   loops <- data.frame(
