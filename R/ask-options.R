@@ -94,7 +94,7 @@ options_words <- function(x) {
       paste0(arms_with_failures(mine$option, labels, attr(x, "failed"), TRUE), " (", shown_change(mine), ")")
     }
     if (once) {
-      gap <- max(here$break_even, na.rm = TRUE)
+      gap <- max(-Inf, here$break_even, na.rm = TRUE)
       return(paste0(
         place, "read once each, so there is no basis; in the order of what was read: ", some_of(listed(here), 6), ".",
         if (is.finite(gap)) {

@@ -44,13 +44,16 @@ trade_words <- function(x) {
     mine <- rows[rows$arm == arm, , drop = FALSE]
     of <- function(side) {
       here <- mine[mine$side == side, , drop = FALSE]
+      if (!nrow(here)) {
+        return(NULL)
+      }
       # what is judged comes first, then the largest
       here <- here[order(here$role != "primary", -abs(here$change)), , drop = FALSE]
       each <- paste0(
         ifelse(length(attr(x, "place")) > 1, paste0(place_names(here), " "), ""),
         short_labels(here$metric, labels), " ", trade_amount(here)
       )
-      if (nrow(here)) paste0(" ", side, if (side == "not clear") ": " else " ", some_of(each, 5))
+      paste0(" ", side, if (side == "not clear") ": " else " ", some_of(each, 5))
     }
     parts <- c(of("gives up"), of("brings"), of("not clear"))
     paste0(
@@ -75,6 +78,9 @@ trade_amount <- function(rows) {
 trade_shown <- function(x) {
   labels <- labels_of(x)
   rows <- attr(x, "rows")
+  if (!nrow(rows)) {
+    return(shown_table(NULL))
+  }
   rows$side <- x$side
   rows <- rows[order(match(rows$arm, attr(x, "arms")), match(rows$side, c("gives up", "brings", "not clear")),
     rows$role != "primary"

@@ -11,6 +11,7 @@ steps_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
   labels <- labels_of(found)
   passes <- plain_table(readings_of(attr(found, "weighed")))
   passes <- passes[is_counted(passes) & cell_key(passes) %in% cell_key(rows), , drop = FALSE]
+  if (!nrow(passes)) abort_input("no pass gave a number", todo = "how passes ended is drawn by --of outcomes")
   each <- rows[!is.na(rows$step), , drop = FALSE]
   key <- cell_key(each)
   first <- each[!duplicated(key), , drop = FALSE]
