@@ -105,6 +105,10 @@ sample_table <- function(lines, used, delimiter, decimal) {
   width <- as.integer(stats::median(lengths(fields[seq(length(fields) %/% 2 + 1, length(fields))])))
   pattern <- if (decimal == "comma") number_comma else number_point
   fits <- lengths(fields) == width
+  # the middle of two lengths is none
+  if (!any(fits)) {
+    return(NULL)
+  }
   grid <- matrix(unlist(fields[fits]), ncol = width, byrow = TRUE)
   is_number <- matrix(grepl(pattern, grid), ncol = width)
   late <- is_number[seq(nrow(grid) %/% 2 + 1, nrow(grid)), , drop = FALSE]

@@ -285,3 +285,8 @@ test_that("what stands above an empty line is not lost", {
   wide <- replace(rows, 1, paste0(rows[1], ",start"))
   expect_equal(read_frames(write_lines(c("time_s,ms", wide)))$frame_time_ms, ms)
 })
+
+test_that("a torn log in which no row is as long as the middle one is refused with a word", {
+  torn <- write_lines("fFame,frame_time_ms", "1,7.151", "3,10.400", "4,8.518,5,11.988")
+  expect_error(read_frames(torn), "no numeric column", class = "honestmargin_error_input")
+})
