@@ -51,6 +51,13 @@ shown_table <- function(table, right = character(), whole = character(), group =
   list(table = table, right = right, whole = whole, group = group, caption = caption)
 }
 
+# of one workload without a name, and of one metric, no column says so
+without_sole_place <- function(table) {
+  if (identical(unique(table$workload), "main")) table$workload <- NULL
+  if (length(unique(table$metric)) == 1) table$metric <- NULL
+  table
+}
+
 answer_footing <- function(x) {
   own <- question_of(x)[["footing"]]
   if (!is.null(own)) own(x)

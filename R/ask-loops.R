@@ -83,21 +83,20 @@ loops_of_arm <- function(mine, labels, failed) {
 loops_shown <- function(x) {
   labels <- labels_of(x)
   rows <- plain_table(x)
-  number <- function(v) four_digits(v)
   out <- data.frame(
     workload = place_names(rows[c("workload", "context")]), metric = metric_labels(rows$metric, labels),
     run = ifelse(stats::ave(seq_along(rows$arm), rows$workload, rows$metric, rows$arm, FUN = length) > 1,
       rows$pass, arm_names(rows$arm, labels)
     ),
-    loops = rows$loops, first = number(rows$first), best = number(rows$best), worst = number(rows$lowest),
-    last = number(rows$last), held = ifelse(is.na(rows$level), "", paste(show_number(rows$level, 3), "%")),
+    loops = rows$loops, first = four_digits(rows$first), best = four_digits(rows$best),
+    worst = four_digits(rows$lowest), last = four_digits(rows$last),
+    held = ifelse(is.na(rows$level), "", paste(show_number(rows$level, 3), "%")),
     `falls from` = ifelse(
       is.na(rows$from), "", paste0("loop ", rows$from, " (", show_change(signif(rows$fall, 2), "percent"), ")")
     ),
     check.names = FALSE
   )
-  if (identical(unique(out$workload), "main")) out$workload <- NULL
-  if (length(unique(out$metric)) == 1) out$metric <- NULL
+  out <- without_sole_place(out)
   shown_table(out, c("loops", "first", "best", "worst", "last", "held"),
     whole = "falls from", group = intersect(c("workload", "metric"), names(out))
   )

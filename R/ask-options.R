@@ -128,8 +128,7 @@ options_shown <- function(x) {
     change = shown_change(rows), interval = shown_interval(rows), verdict = rows$verdict, loads = rows$loads
   )
   if (!any(nzchar(out$loads))) out$loads <- NULL
-  if (identical(unique(out$workload), "main")) out$workload <- NULL
-  if (length(unique(out$metric)) == 1) out$metric <- NULL
+  out <- without_sole_place(out)
   shown_table(out, c("rank", "change"),
     whole = c("option", "interval"), group = intersect(c("workload", "metric"), names(out))
   )

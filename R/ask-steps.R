@@ -85,8 +85,7 @@ steps_shown <- function(x) {
     more = more_shown(rows)
   )
   if (!any(nzchar(out$more))) out$more <- NULL
-  if (identical(unique(out$workload), "main")) out$workload <- NULL
-  if (length(unique(out$metric)) == 1) out$metric <- NULL
+  out <- without_sole_place(out)
   shown_table(out, c("change", "more"),
     whole = c("interval", "verdict"), group = intersect(c("workload", "metric"), names(out))
   )
