@@ -7,7 +7,8 @@
 #' year. Nothing is compared, and nothing is judged.
 #' @param x A study, readings, or what [weigh()] returned.
 #' @param ... Not used.
-#' @param hours Hours a day that it runs. @param kwh Price of one kWh; `NULL`: no cost is worked out.
+#' @param hours Hours a day that it runs.
+#' @param kwh Price of one kWh; `NULL`: no cost is worked out.
 #' @return An answer ([ask_study()]), a list of data frames. `scores`: `workload`, `context`, `arm`, `metric`, `unit`,
 #'   `passes`, `lowest`, `average`, `highest`. `beside`: the same of loads, clocks, temperatures, fans and watts, with
 #'   `kind`. `bound`: `workload`, `context`, `arm`, `limiting`, `share` (percent of the seconds that sensors saw).

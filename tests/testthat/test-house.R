@@ -119,6 +119,12 @@ test_that("a public function with dots checks them", {
   }
 })
 
+test_that("every argument of a public function is told in its help, as it is called", {
+  skip_if_not(dir.exists(system.file("help", package = "honestmargin")), "installed without its help")
+  expect_length(unclass(tools::checkDocFiles("honestmargin")), 0)
+  expect_length(unclass(tools::codoc("honestmargin")), 0)
+})
+
 test_that("every code that is made has words", {
   files <- list.files(file.path(source_root(), "R"), "[.]R$", full.names = TRUE)
   code <- paste(unlist(lapply(files, readLines)), collapse = "\n")
