@@ -23,6 +23,10 @@ plan_key("search/moves", "word", "knobs move together, or in turn: the second cl
   "together",
   words = c("together", "in_turn")
 )
+plan_key("search/part", "flag",
+  "knobs move together: after a failure each is tried alone at the value that failed, to tell which it was", TRUE,
+  example = "false"
+)
 plan_key("search/pace", "word", "one step at a time, or halving what is left (quicker, with more failures)", "step",
   words = c("step", "halve")
 )
@@ -80,7 +84,7 @@ fill_search <- function(plan, where) {
   if (!is.null(plan$search$soak)) {
     plan$search$soak$test <- empty_to(plan$search$soak$test, utils::tail(plan$search$tests, 1))
   }
-  plan$arms <- search_arms(ladders, knobs, plan$search$moves, where("search"))
+  plan$arms <- search_arms(ladders, knobs, plan$search, where("search"))
   plan$setting$baseline <- plan$arms[[1]]$value
   # what is found is weighed against the start in blocks, as ever
   plan$setting$ordered <- TRUE
@@ -138,23 +142,27 @@ with_unit_of <- function(value, unit) if (nzchar(empty_to(unit, ""))) paste(valu
 
 #' The arms of a search, each with the value of every knob: its name is made of them and never taken apart again
 #'
-#' together: the n-th value of each; in turn: every pair, since where the first one ends is not known
+#' together: the n-th value of each, and before it each knob alone at that value, the others one step back; in turn:
+#' every pair, since where the first one ends is not known
+#' @param search With `moves` and `part`.
 #' @noRd
-search_arms <- function(ladders, knobs, moves, where) {
+search_arms <- function(ladders, knobs, search, where) {
   if (length(ladders) == 1) {
     return(lapply(ladders[[1]], function(value) list(value = value)))
   }
-  if (moves == "together" && length(unique(lengths(ladders))) > 1) {
+  together <- search$moves == "together"
+  if (together && length(unique(lengths(ladders))) > 1) {
     abort_input(
       paste0("knobs that move together have ", paste(lengths(ladders), collapse = " and "), " values"), where,
       "give them the same number of values, or moves: in_turn"
     )
   }
   if (prod(lengths(ladders)) > 10000) abort_input("more than 10000 values", where, "choose larger steps")
-  each <- if (moves == "together") ladders else rev(expand.grid(rev(ladders), stringsAsFactors = FALSE))
+  each <- if (!together) as.matrix(rev(expand.grid(rev(ladders), stringsAsFactors = FALSE)))
+  if (together) each <- if (search$part) with_parts(ladders) else do.call(cbind, ladders)
   name <- vapply(knobs, `[[`, "", "name")
-  arms <- lapply(seq_along(each[[1]]), function(i) {
-    values <- vapply(each, `[`, "", i, USE.NAMES = FALSE)
+  arms <- lapply(seq_len(nrow(each)), function(i) {
+    values <- unname(each[i, ])
     label <- paste(name, mapply(with_unit_of, values, lapply(knobs, `[[`, "unit")), collapse = ", ")
     list(value = knobs_joined(values), label = label, settings = stats::setNames(as.list(values), name))
   })
@@ -168,7 +176,28 @@ search_arms <- function(ladders, knobs, moves, where) {
   arms
 }
 
+# a row per arm: before each rung those that part its knobs, see `part_next()`
+with_parts <- function(ladders) {
+  rungs <- do.call(cbind, ladders)
+  knobs <- seq_along(ladders)
+  rows <- lapply(seq_len(nrow(rungs))[-1], function(i) {
+    alone <- lapply(knobs, function(k) replace(rungs[i - 1, ], k, rungs[i, k]))
+    do.call(rbind, c(alone, list(rungs[i, ])))
+  })
+  do.call(rbind, c(list(rungs[1, ]), rows))
+}
+
 knobs_joined <- function(values) paste(values, collapse = ",")
+
+#' The arms that a search climbs: where knobs move together, without those that part them
+#' @noRd
+ladder_arms <- function(plan) {
+  ladders <- plan$search$ladders
+  if (length(ladders) < 2 || plan$search$moves != "together") {
+    return(plan_arms(plan))
+  }
+  do.call(mapply, c(list(function(...) knobs_joined(c(...)), USE.NAMES = FALSE), ladders))
+}
 
 #' The plan of the comparison that a search ends with, or of any other two of its values
 #' @noRd

@@ -7,7 +7,7 @@ search_sentences <- function(x) {
   table <- search_table(x)
   c(
     search_answer(x, table, labels), search_held(x, table, labels), search_unclear(x, labels),
-    search_failed(x, table, labels), search_soak(x, table)
+    search_failed(x, table, labels), search_knob(x, labels), search_soak(x, table)
   )
 }
 
@@ -65,7 +65,8 @@ next_rung_words <- function(x) {
   paste0(
     "Next: ", if (now$do == "soak") "soak " else "try ", arm_names(now$arm, labels), " in ", now$workload,
     if (now$do == "soak") paste0(", ", long_words(now$left), " more"),
-    if (length(known)) paste0(" (", paste(known, collapse = ", "), ")"), "."
+    if (length(known)) paste0(" (", paste(known, collapse = ", "), ")"),
+    if (!is.null(now$part)) ", to tell which knob failed", "."
   )
 }
 
@@ -108,6 +109,38 @@ search_failed <- function(x, table, labels) {
     paste0(arm_names(arm, labels), " (", paste0(here$workload, ": ", here$how, collapse = "; "), ")")
   }, "")
   paste0("Failed: ", some_of(said, 6), ".")
+}
+
+#' Which knob failed, of several that are raised together
+#' @noRd
+search_knob <- function(x, labels) {
+  now <- x$now
+  parts <- parts_of(x$plan, x$steps, now$failed, now$good)
+  if (is.null(parts) || !all(parts$settled)) {
+    parted <- length(x$plan$search$ladders) > 1 && x$plan$search$moves == "together"
+    if (parted && now$do == "done" && !is.na(now$failed) && isTRUE(now$good > 0)) {
+      return(paste0("Which knob failed at ", arm_names(now$failed_arm, labels), " was not tried out."))
+    }
+    return(NULL)
+  }
+  knobs <- vapply(x$plan$search$knobs, `[[`, "", "name")
+  fell <- parts$failed > x$plan$search$allowed
+  n <- parts$held + parts$failed
+  still <- short_rate(100 * possible_share(parts$failed, n)$upper)
+  each <- paste0(arm_names(parts$arm, labels), ifelse(fell,
+    paste0(" failed ", parts$failed, " of ", n),
+    paste0(" held ", parts$held, " of ", n, " (up to ", still, " % of passes could still fail)")
+  ))
+  paste0(
+    if (all(fell)) {
+      "Each knob fails alone"
+    } else if (any(fell)) {
+      paste("The knob that failed is", paste(knobs[fell], collapse = " and "))
+    } else {
+      "No knob failed alone: it takes them together, or it fails too seldom to show in so few passes"
+    },
+    ". In ", parts$workload[1], " ", paste(each, collapse = "; "), "."
+  )
 }
 
 search_soak <- function(x, table) {
@@ -173,7 +206,7 @@ ladder_shown <- function(table, labels) {
 climb_words <- function(plan) {
   search <- plan$search
   labels <- plan_labels(plan)
-  arms <- plan_arms(plan)
+  arms <- ladder_arms(plan)
   way <- if (search$goal == "lowest") "down" else "up"
   paste0(
     "Looks for the ", search$goal, " value of ", plan$setting$name, " that holds: ", way, " from ",
@@ -187,6 +220,9 @@ climb_words <- function(plan) {
     "After a failure it steps back ",
     if (is.null(search$back_off)) "one value" else with_unit(show_exact(search$back_off), plan$setting$unit),
     " from the value that failed, and tries nothing at or beyond it again.",
+    if (search$moves == "together" && length(search$ladders) > 1 && search$part) {
+      " Only each knob alone is tried at the value that failed, to tell which of them it was."
+    },
     if (plan$blocks > 0) {
       paste0(" What is found is then compared with the start in ", count_of(plan$blocks, "block"), ".")
     }
@@ -234,6 +270,7 @@ rung_line <- function(facts, plan) {
     rung_words(list(
       good = facts$now$good_arm, failed = facts$now$failed_arm, unit = plan$setting$unit,
       left = if (facts$pass$role == "soak") facts$now$left
-    ))
+    )),
+    if (!is.null(facts$now$part)) ", to tell which knob failed"
   )
 }

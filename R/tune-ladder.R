@@ -7,9 +7,13 @@ climb_now <- function(plan, steps, said) {
   turns <- if (search$moves == "in_turn") length(search$ladders) else 1
   fixed <- vapply(search$ladders, `[`, "", 1)
   for (turn in seq_len(turns)) {
-    arms <- if (turns == 1) plan_arms(plan) else turn_arms(search$ladders, turn, fixed)
+    arms <- if (turns == 1) ladder_arms(plan) else turn_arms(search$ladders, turn, fixed)
+    on <- steps_on(steps, arms, search)
     rules <- rules_of_turn(plan, arms, turn, last = turn == turns, said)
-    now <- climb_next(steps_on(steps, arms, search), rules)
+    # what other knobs took, or parting them, is spent as well
+    rules$most_passes <- rules$most_passes - (sum(!is.na(steps$held)) - length(on$rung))
+    rules$most_seconds <- rules$most_seconds - (sum(steps$seconds[!is.na(steps$held)]) - sum(on$seconds))
+    now <- climb_next(on, rules)
     name <- function(rung) if (isTRUE(rung > 0)) arms[rung] else NA_character_
     now$arm <- name(now$rung)
     now$good_arm <- name(now$good)
@@ -17,6 +21,11 @@ climb_now <- function(plan, steps, said) {
     now$workload <- if (!is.na(now$test)) search$tests[now$test] else NA_character_
     if (now$do == "soak") now$workload <- search$soak$test
     now$top <- isTRUE(now$rung == length(arms))
+    part <- part_next(plan, steps, now, arms)
+    if (!is.null(part)) {
+      now[c("do", "why", "arm", "workload", "part", "top")] <- c(list("try", NA_character_), part, list(FALSE))
+      return(now)
+    }
     if (!identical(now$why, "found") || turn == turns) {
       return(now)
     }

@@ -215,6 +215,37 @@ test_that("knobs move together or in turn", {
   expect_match(search_sentences(read_search(in_turn))[1], "core 20, memory 200 holds")
 })
 
+test_that("after a failure of knobs that move together each is tried alone, and the one that failed is named", {
+  search <- function(fails, more = NULL) {
+    folder <- local_plan(
+      "setting: {name: clocks}", "search:", "  knobs:", "    - {name: core, from: 0, to: 40, step: 10}",
+      "    - {name: memory, from: 0, to: 400, step: 100}", "  moves: together", "  repeat: 2", more, "blocks: 0",
+      "sensors: {rate: 0}", "workloads:", "  - {id: light, command: 'true', outcome_only: true}",
+      paste0("  - {id: pull, command: 'C={core} M={memory} sh -c \"! { ", fails, "; }\"', outcome_only: true}"),
+      env = parent.frame(2)
+    )
+    run_study(folder)
+    list(folder = folder, said = search_sentences(read_search(folder)), arms = unique(arms_of(folder)))
+  }
+  core <- search("test {core} -ge 30")
+  expect_said <- function(found, pattern) expect_match(found$said, pattern, all = FALSE)
+  expect_said(core, "^The knob that failed is core[.] In pull core 30, memory 200 failed 1 of 1; core 20, memory 300")
+  # at 95 % two of two allow 1 - sqrt(0.05) of passes to fail
+  expect_said(core, paste0("memory 300 held 2 of 2 .up to ", round(100 * (1 - sqrt(0.05))), " %"))
+  expect_identical(core$arms, c("0,0", "10,100", "20,200", "30,300", "30,200", "20,300"))
+  expect_identical(read_search(core$folder)$now$arm, "20,200")
+  expect_said(search("test {memory} -ge 200"), "The knob that failed is memory[.]")
+  expect_said(search("test {core} -ge 20 || test {memory} -ge 200"), "Each knob fails alone[.]")
+  expect_said(search("test {core} -ge 20 && test {memory} -ge 200"), "No knob failed alone: it takes them together")
+  # not where the tester does not want it, and what is spent is spent
+  for (more in c("  part: false", "  most_passes: 8")) {
+    without <- search("test {core} -ge 20", more)
+    expect_length(grep("knob", without$said), 1)
+    expect_said(without, "Which knob failed at core 20, memory 200 was not tried out")
+  }
+  expect_identical(unique(plan_study(core$folder)$schedule$arm), c("0,0", "10,100", "20,200", "30,300", "40,400"))
+})
+
 test_that("a search by hand says each step, and stops at it", {
   folder <- local_plan(
     "setting: {name: voltage, unit: mV, by_hand: the firmware menu, restart: machine}",
