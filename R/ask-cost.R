@@ -13,7 +13,8 @@
 #' @return An answer ([ask_study()]), a list: `ratio` (data frame, rows of [weigh()]: change of metric per
 #'   cost against the baseline; for a metric of which less is better, of one over their product), `arms` (data frame,
 #'   one row per workload, context and arm: `value`, `cost`, `per` (value per cost), `lower`, `upper` of each, `on`
-#'   (nothing beats it in both), `by`), `running` (data frame or `NULL`: `year` (change of the cost a year against the
+#'   (nothing beats it in both), `by`), `best` and `overall` (of the ratio over all workloads, as in [weigh_overall()];
+#'   `NULL` of one), `running` (data frame or `NULL`: `year` (change of the cost a year against the
 #'   baseline), `year_lower`, `year_upper`, `years` to pay back with `years_lower` and `years_upper`).
 #' @section Errors: `honestmargin_error_input` for an unknown metric or attribute, amounts that are no numbers or in two
 #'   currencies, and a cost that is zero or less.
@@ -43,9 +44,11 @@ weigh_cost <- function(x, metric = NULL, cost, ..., baseline = NULL, worth = NUL
   amount <- if (!measured) amounts_of(x, cost)
   per <- cost_per_pass(rows, metric, cost, amount)
   worth <- worth_of(metric, spec$worth)
-  ratio <- plain_table(weigh(per$rows,
-    baseline = spec$baseline, worth = if (!is.na(worth)) worth, confidence = spec$confidence
-  ))
+  how <- list(
+    per$rows, baseline = spec$baseline, worth = if (!is.na(worth)) worth, confidence = spec$confidence
+  )
+  ratio <- plain_table(do.call(weigh, how))
+  overall <- if (length(unique(per$rows$workload)) > 1) do.call(weigh_overall, how)
   cells <- lapply(list(metric, if (measured) cost), function(id) place_cells(rows, id))
   arms <- stack_rows(lapply(names(cells[[1]]), function(place) {
     cost_rows(cells[[1]][[place]], cells[[2]][[place]], amount, per$rows, spec)
@@ -53,8 +56,8 @@ weigh_cost <- function(x, metric = NULL, cost, ..., baseline = NULL, worth = NUL
   power <- empty_to(power, if (measured && identical(rows$unit[match(cost, rows$metric)], "W")) cost)
   new_answer(
     "cost", list(
-      ratio = ratio, arms = arms,
-      running = if (!is.null(hours)) running_rows(x, power, hours, kwh, spec)
+      ratio = ratio, arms = arms, best = overall$best[is.na(overall$best$workload), , drop = FALSE],
+      overall = overall$overall, running = if (!is.null(hours)) running_rows(x, power, hours, kwh, spec)
     ), if (is_study(x)) x else readings,
     failed = failed_arms(x), metric = metric, cost = cost, unit = per$unit, units = per$units,
     confidence = spec$confidence, better = rows$better[match(metric, rows$metric)]
@@ -179,7 +182,23 @@ wanted_metrics <- function(x, cost) {
 #' @noRd
 cost_words <- function(x) {
   labels <- labels_of(x)
-  c(failed_arm_sentences(attr(x, "failed"), labels), unbeaten_sentences(x, labels), most_sentences(x, labels))
+  c(
+    failed_arm_sentences(attr(x, "failed"), labels), most_overall_sentences(x, labels), unbeaten_sentences(x, labels),
+    most_sentences(x, labels)
+  )
+}
+
+# what holds over all workloads comes before what holds in one
+most_overall_sentences <- function(x, labels) {
+  sets <- split_in_order(seq_len(NROW(x$best)), x$best$context)
+  best <- vapply(sets, function(at) {
+    set <- x$best[at, , drop = FALSE]
+    paste0(
+      "Over all workloads", if (!is.na(set$context[1])) paste0(", ", set$context[1]), ", most for its ",
+      metric_labels(attr(x, "cost"), labels), ": ", best_set_words(set, labels, attr(x, "failed")), "."
+    )
+  }, "")
+  c(unname(best), vapply(each_row(x$overall), overall_sentence, "", labels = labels))
 }
 
 # where most is got for it

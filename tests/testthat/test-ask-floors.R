@@ -86,6 +86,29 @@ test_that("per cost is the ratio of each pass, and what nothing beats is found",
   expect_gt(weigh_cost(both, "score", "power", baseline = "eco")$ratio$change[1], 0)
 })
 
+test_that("over several workloads a price is chosen by all of them together", {
+  rows <- expand.grid(block = 1:4, arm = c("a", "b", "c"), workload = c("one", "two"), stringsAsFactors = FALSE)
+  price <- c(a = 100, b = 120, c = 200)
+  level <- c(a.one = 100, b.one = 112, c.one = 130, a.two = 50, b.two = 63, c.two = 66)
+  jitter <- c(0.99, 1.003, 1.01, 0.998)
+  rows$score <- level[paste(rows$arm, rows$workload, sep = ".")] *
+    jitter[1 + (rows$block + match(rows$arm, names(price)) * (rows$workload == "one")) %% 4]
+  rows$price <- paste(price[rows$arm], "EUR")
+  table <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(rows, table, row.names = FALSE, quote = FALSE)
+  x <- read_readings(table,
+    better = list(score = "higher"), columns = c(attribute = "price", block = "block"), baseline = "a"
+  )
+  found <- weigh_cost(x, "score", "price", baseline = "a")
+  # the geometric mean of both workloads, less what is paid for it
+  on_paper <- 100 * (sqrt(c(112 / 100 * 63 / 50, 130 / 100 * 66 / 50)) * 100 / c(120, 200) - 1)
+  expect_equal(found$overall$change, on_paper)
+  expect_identical(found$best$arm[found$best$could], c("a", "b"))
+  said <- cost_words(found)
+  expect_match(said[1], "^Over all workloads, most for its price: a and b could be; c is not: at least")
+  expect_match(said[2], "^score per price, b against a: .*one -6.67 %, two [+]5.00 %.*these 2 workloads -1.0 %")
+})
+
 test_that("running costs, pay-back and prices are reckoned as on paper", {
   folder <- local_plan(
     "setting: {name: limit, baseline: low}", "arms:", "  - {value: low, attributes: {price: 100 EUR}}",
