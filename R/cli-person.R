@@ -36,7 +36,8 @@ ask_person <- function(kind, facts) {
         text <- read_answer("Anything seen or felt? (empty for no) ")
         if (nzchar(text)) text else NA_character_
       },
-      frames = ask_frames_path(facts)
+      frames = ask_frames_path(facts),
+      pair = ask_pair(facts)
     ),
     answered_elsewhere = function() NULL
   )
@@ -98,6 +99,21 @@ ask_value <- function(facts) {
       return(take_number(text, facts, sure = TRUE)$value)
     }
   }
+}
+
+ask_pair <- function(facts) {
+  tell_user("\n", "PAIR ", facts$pair, " of ", facts$pairs, ", ", facts$workload, ": which of the two was better?")
+  words <- c("1" = "first", "2" = "second", "0" = "none", q = "stop")
+  repeat {
+    answer <- tolower(read_answer("1 the first, 2 the second, 0 no difference; q to stop here and judge it later: "))
+    if (answer %in% names(words)) break
+    tell_user("  1, 2, 0 or q, please")
+  }
+  if (answer == "q") {
+    return(list(choice = "stop"))
+  }
+  note <- read_answer("Anything seen or felt? (empty for no) ")
+  c(list(choice = words[[answer]]), if (nzchar(note)) list(note = note))
 }
 
 ask_frames_path <- function(facts) {

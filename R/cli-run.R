@@ -12,7 +12,7 @@ cli_run <- function(files, options) {
     files[1],
     ask = if (is_terminal()) ask_person else if (is_board_open(files[1])) ask_on_board(files[1]), tell = view,
     most = most, until_settled = options$until_settled,
-    most_blocks = most_blocks
+    most_blocks = most_blocks, give_up = options$give_up
   )
   view("over", NULL)
   if (result$state %in% c("done", "settled")) set_login(files[1], FALSE)
@@ -32,7 +32,11 @@ cli_run <- function(files, options) {
 }
 
 what_next <- function(folder) {
-  together <- is_together(read_plan(folder))
+  plan <- read_plan(folder)
+  if (is_blind(plan)) {
+    return(paste0("Which was preferred: honestmargin ask ", folder, " blind"))
+  }
+  together <- is_together(plan)
   paste0(if (together) "What each option does: honestmargin screen " else "Weigh them: honestmargin weigh ", folder)
 }
 
@@ -75,6 +79,7 @@ progress_view <- function() {
         state$plan <- facts$plan
         p <- facts$progress
         if (p$done > 0) news(going_on_words(p, facts$plan))
+        if (!is.null(facts$order)) lapply(order_lines(facts$order), news)
         if (lively) state$bar <- progress_bar(p$planned)
       },
       pass = {
@@ -86,7 +91,9 @@ progress_view <- function() {
         show_bar(state, state$now$progress$done, bar_words(state, facts))
         state$shown <- TRUE
       },
-      gate = news(paste0("  waiting: ", facts$name, " is ", facts$value, ", not below ", facts$below)),
+      gate = news(paste0(
+        "  waiting: ", facts$name, if (!is.na(facts$value)) paste0(" is ", facts$value, ","), " not below ", facts$below
+      )),
       lost = news(paste0(
         "pass ", facts$pass, " is recorded as ", facts$outcome, ": ", words_of(
           facts$why$code, facts$why$values
@@ -115,6 +122,11 @@ progress_view <- function() {
 
 going_on_words <- function(p, plan) {
   paste0("going on: ", p$done, if (!is_search(plan)) paste(" of", p$planned), " passes are done")
+}
+
+# what was fixed beforehand can be checked afterwards
+order_lines <- function(hash) {
+  c("blind pairs: their order is fixed, and told when every pair is judged. SHA-256 of it:", paste0("  ", hash))
 }
 
 again_no_more <- "; it was tried three times and is not run again"
@@ -201,6 +213,7 @@ register("verb", "run",
     list(
       most = option_text("N", "run at most so many passes"),
       `until-settled` = option_flag("look after every block, stop when every primary comparison is settled"),
+      `give-up` = option_flag("end blind pairs before all are judged, and reveal their arms; nothing is run"),
       `most-blocks` = option_text("N", "with --until-settled: run at most so many blocks (four times the plan's)")
     )
   }, rank = 4

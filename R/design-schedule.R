@@ -3,11 +3,12 @@
 #' @param plan A checked plan.
 #' @param batch 1 for the study, 2 and on for repeats that are weighed alone.
 #' @param after How many passes have an id already.
+#' @param coin Decides the order of blind pairs, see `blind_schedule()`; `NULL`: as it may look before it is drawn.
 #' @return Data frame, one row per pass: `pass`, `batch`, `position`, `block`,
 #'   `start` (passes of one start share what the start brought), `context`, `arm`,
 #'   `workload`, `role`.
 #' @noRd
-plan_schedule <- function(plan, batch = 1, after = 0) {
+plan_schedule <- function(plan, batch = 1, after = 0, coin = NULL) {
   # a search decides from pass to pass what comes next
   if (is_search(plan)) {
     plan$blocks <- 1
@@ -38,6 +39,7 @@ plan_schedule <- function(plan, batch = 1, after = 0) {
   out$position <- seq_len(nrow(out))
   out$pass <- sprintf("p%03d", after + out$position)
   out$batch <- as.integer(batch)
+  if (is_blind(plan)) out <- blind_schedule(out, arms, empty_to(coin, function(what, ...) rep(FALSE, length(what))))
   out[c("pass", "batch", "position", "block", "start", "context", "arm", "workload", "role")]
 }
 

@@ -176,11 +176,12 @@ store_open.honestmargin_ledger <- function(store, most = -1) {
   ))
 }
 
-# not begun, and not of an arm that was settled and is left out of later blocks; asked before each pass of a run, so the
-# ledger answers it and not a table of all that is open
+# not begun, and not of an arm that was settled and is left out of later blocks, nor of pairs that were given up; asked
+# before each pass of a run, so the ledger answers it and not a table of all that is open
 still_open <- paste(
   "pass NOT IN (SELECT pass FROM begun) AND NOT EXISTS (SELECT 1 FROM act WHERE kind = 'arm settled'",
-  "AND CAST(act.detail ->> 'batch' AS INTEGER) = pass.batch AND act.detail ->> 'arm' = pass.arm)"
+  "AND CAST(act.detail ->> 'batch' AS INTEGER) = pass.batch AND act.detail ->> 'arm' = pass.arm)",
+  "AND batch NOT IN (SELECT CAST(detail ->> 'batch' AS INTEGER) FROM act WHERE kind = 'revealed')"
 )
 
 #' @export

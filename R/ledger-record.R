@@ -27,7 +27,8 @@ store_record.honestmargin_ledger <- function(store, batch = NULL) {
   schedule <- schedule[!schedule$pass %in% undone_passes(events), , drop = FALSE]
   ended <- ledger_table(store, "ended")
   list(
-    sealed = sealed, begun = ledger_table(store, "begun"), snapshots = ledger_table(store, "snapshot"),
+    sealed = sealed, blind = shown_pairs(store, batch), begun = ledger_table(store, "begun"),
+    snapshots = ledger_table(store, "snapshot"),
     findings = bind_findings(
       extra_findings(schedule[schedule$extra == 1 & is.na(schedule$start) & schedule$pass %in% ended$pass, ]),
       extended_findings(events, of_batch), looked_findings(events, batch), change_findings(sealed),

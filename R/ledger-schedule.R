@@ -63,6 +63,11 @@ store_extend.honestmargin_ledger <- function(store, blocks, batch, said = TRUE) 
       store$con, "SELECT count(*) AS n FROM ended JOIN pass USING (pass) WHERE batch = $1", list(batch)
     )$n
     plan <- store_plan(store, batch)
+    if (is_blind(plan)) {
+      abort_input("blind pairs are not added to once their arms were shown", store$folder,
+        paste("a fresh batch has new ones: honestmargin repeat", store$folder)
+      )
+    }
     if (is_search(plan)) plan <- compared_plan(plan, found_and_compared(store, plan))
     new <- further_blocks(store, plan, blocks, batch, there)
     detail <- list(blocks = blocks, after = done, first = new$pass[1])

@@ -50,6 +50,13 @@ board_parts <- function(pulse, runner, picture = NULL) {
 
 nothing_yet <- function() htmltools::tags$p(class = "small", "Each reading appears here as it arrives.")
 
+withheld_note <- function() {
+  htmltools::tags$p(
+    class = "small",
+    "Arms, readings and sensors are withheld until every pair is judged, so that nobody knows which is which."
+  )
+}
+
 board_head <- function(pulse) {
   tags <- htmltools::tags
   list(

@@ -31,7 +31,7 @@ card_form <- function(asked) {
         text_field("text", paste0("What does the machine show for ", asked$facts$setting, "?"), large = TRUE),
         send_button("Send")
       ),
-      frames = list(log_field(), send_button("Send")),
+      pair = card_pair(asked$facts), frames = list(log_field(), send_button("Send")),
       note = list(text_field("text", "Anything seen or felt?"), send_button("Go on"))
     ),
     tags$p(class = "problem", id = "problem", role = "alert")
@@ -72,6 +72,18 @@ card_play <- function(facts) {
     tags$label("A picture as proof ", tags$input(type = "file", name = "proof", accept = "image/*")),
     send_button("Store this pass"),
     tags$div(class = "others", send_button("Stop, and run it again later", name = "outcome", value = "interrupted"))
+  )
+}
+
+card_pair <- function(facts) {
+  tags <- htmltools::tags
+  list(
+    tags$p(class = "eyebrow", paste0("Pair ", facts$pair, " of ", facts$pairs, ", ", facts$workload)),
+    tags$p(class = "large", "Which of the two was better?"), text_field("note", "Anything seen or felt?"),
+    send_button("The first", name = "choice", value = "first"),
+    send_button("The second", name = "choice", value = "second"),
+    send_button("No difference", name = "choice", value = "none"),
+    tags$div(class = "others", send_button("Stop here, judge it later", name = "choice", value = "stop"))
   )
 }
 

@@ -85,15 +85,6 @@ listen <- function(board, host, port) {
   })
 }
 
-# nobody guesses it: 128 bits of the system's own
-random_key <- function() {
-  bytes <- tryCatch(readBin("/dev/urandom", "raw", 16), error = function(e) raw(), warning = function(w) raw())
-  if (length(bytes) == 16) {
-    return(paste(format(bytes), collapse = ""))
-  }
-  substr(cli::hash_sha256(paste(format(Sys.time(), "%OS6"), Sys.getpid(), tempfile(), stats::runif(1))), 1, 32)
-}
-
 #' What is drawn of the readings, made aside so that the page does not wait for it
 #' @noRd
 refresh_picture <- function(board, pulse) {
@@ -104,6 +95,11 @@ refresh_picture <- function(board, pulse) {
     }
     board$job <- NULL
     if (is.list(done[[1]])) board$picture <- done[[1]]
+  }
+  # what is drawn would tell the arms
+  if (isTRUE(pulse$withheld)) {
+    board$picture <- list(figure = as.character(withheld_note()))
+    return(invisible())
   }
   if (identical(pulse$stamp, board$drawn) || pulse$progress$done == 0) {
     return(invisible())

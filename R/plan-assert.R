@@ -110,6 +110,7 @@ assert_plan_sense <- function(plan, where) {
     abort_input("no block, no pass", where("blocks"), "blocks: 5 is the usual choice")
   }
   assert_plan_commands(plan, where)
+  assert_blind(plan, where)
   assert_placeholders(plan, where)
   assert_primary(plan, where)
   assert_patterns(plan, where)

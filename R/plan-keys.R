@@ -97,6 +97,10 @@ plan_key("workloads/*/toggle/settle", "number", "seconds after a flip that do no
 plan_key("workloads/*/anchor", "flag", "the setting cannot touch it: shows what time alone did (with one_way)", FALSE,
   example = "true"
 )
+plan_key("workloads/*/judge", "word",
+  "blind: two passes, whose arms nobody is shown, make a pair, and you say which was better (docs/running.md)",
+  words = "blind", example = "blind"
+)
 plan_key("workloads/*/outcome_only", "flag", "no number is expected: it is judged by how its passes end (soak, stress)",
   FALSE,
   example = "true"

@@ -15,7 +15,9 @@ gives_frames <- function(workload) workload$probe || workload$beacon || writes_l
 judged_by_outcome <- function(workload, plan) {
   silent <- !length(workload$scores) && !gives_frames(workload)
   asked <- setdiff(plan_primary(plan), names(known_outcome_metrics()))
-  workload$outcome_only || (silent && (!is.null(workload$command) || (length(plan$metrics) && !length(asked))))
+  # what is judged blind by the one who plays it needs no number
+  needs_none <- !is.null(workload$command) || !is.null(workload$judge) || (length(plan$metrics) && !length(asked))
+  workload$outcome_only || (silent && needs_none)
 }
 
 writes_log <- function(workload) {

@@ -16,7 +16,8 @@ print.honestmargin_forecast <- function(x, ...) {
       count_of(nrow(schedule), "pass", "passes"), " (", sum(schedule$role == "warm_up"), " warm-up), ",
       duration_words(x$seconds), "."
     ), rest = ""),
-    "", schedule_lines(plan, schedule), "", "What this plan can show",
+    "", if (is_blind(plan)) fold(pairs_plan_words(plan), rest = "") else schedule_lines(plan, schedule), "",
+    "What this plan can show",
     if (!is.null(x$ways)) c(way_lines(plan, x$ways), ""),
     if (is.null(x$power)) {
       NULL

@@ -95,7 +95,7 @@ record_event <- function(x, kind, pass, part, reason, detail = NULL) {
   if (!nzchar(trimws(empty_to(reason, "")))) {
     abort_needed("no reason given", todo = "say why, with --reason: nothing is dropped silently")
   }
-  with_store(folder, function(store) {
+  with_store(folder, blind = kind == "note", code = function(store) {
     assert_keeps(store, kind)
     known <- store_history(store)$ended$pass
     if (!is.null(pass) && !pass %in% known) {
@@ -115,6 +115,10 @@ record_event <- function(x, kind, pass, part, reason, detail = NULL) {
     if (kind == "correct") detail <- placed_correction(store, folder, pass, part, detail)
     store_event(store, kind, empty_to(pass, NA_character_), empty_to(part, NA_integer_), detail, reason)
   })
+  # a note may be made while arms are withheld, which the history would tell
+  if (kind == "note" && with_store(folder, store_withheld, write = FALSE, blind = TRUE)) {
+    return(invisible())
+  }
   invisible(study_history(folder))
 }
 

@@ -32,7 +32,7 @@ take_number <- function(text, facts, sure = FALSE) {
 #'   of codes by field).
 #' @noRd
 answer_run <- function(folder, question, said, log = NULL) {
-  with_store(folder, code = function(store) {
+  with_store(folder, blind = TRUE, code = function(store) {
     asked <- store_question(store)
     if (is.null(asked) || !identical(as.integer(asked$id), as.integer(question))) {
       return(list(state = "past"))
@@ -52,8 +52,8 @@ typed_text <- function(text) plain_text(trimws(paste(substr(as.character(text), 
 
 checked_said <- function(store, asked, said) {
   refuse <- function(field, code) list(why_not = stats::setNames(list(code), field))
-  known_words <- list(step = c("done", "stop", "no_start"), play = outcomes_said)
-  field <- c(step = "do", play = "outcome")[asked$kind]
+  known_words <- list(step = c("done", "stop", "no_start"), play = outcomes_said, pair = pair_choices)
+  field <- c(step = "do", play = "outcome", pair = "choice")[asked$kind]
   if (!is.na(field) && !isTRUE(said[[field]] %in% known_words[[asked$kind]])) {
     return(refuse(field, new_code("no_such_word", known = known_words[[asked$kind]])))
   }
@@ -65,6 +65,7 @@ checked_said <- function(store, asked, said) {
       if (is.null(taken$why_not)) list(said = c(taken, said["why"])) else refuse("value", taken$why_not)
     },
     frames = checked_log(store, said, refuse),
+    pair = list(said = c(said["choice"], note = if (nzchar(empty_to(said$note, ""))) said$note)),
     list(said = list(text = if (nzchar(empty_to(said$text, ""))) said$text))
   )
 }

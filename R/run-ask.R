@@ -40,6 +40,7 @@ facts_on_paper <- function(kind, facts) {
       list(due = lapply(facts$due, `[`, c("metric", "segment", "unit")))
     ),
     value = facts[c("metric", "segment", "unit")],
+    pair = facts[c("pair", "pairs", "workload")],
     list()
   )
 }
@@ -50,6 +51,7 @@ said_of <- function(kind, value) {
     play = list(outcome = value),
     value = list(value = as.numeric(value), why = attr(value, "why")),
     frames = list(frames = if (is.character(value)) basename(value) else length(value)),
+    pair = value,
     list(text = value)
   )
 }
@@ -70,6 +72,7 @@ heard_value <- function(kind, said, facts, ahead) {
     },
     value = said_number(said),
     frames = said_log(said),
+    pair = said[intersect(c("choice", "note"), names(said))],
     empty_to(said$text, NA_character_)
   )
 }
@@ -81,7 +84,7 @@ said_log <- function(said) if (nzchar(empty_to(said$path, ""))) said$path
 # the card takes all that a pass leaves at once, so nothing more is asked for it
 answered_ahead <- function(ahead, kind, facts) {
   said <- ahead$said
-  if (kind %in% c("step", "play", "read_back") || is.null(said)) {
+  if (kind %in% c("step", "play", "read_back", "pair") || is.null(said)) {
     ahead$said <- NULL
     return(NULL)
   }

@@ -51,7 +51,7 @@ stop_run <- function(process) {
 #' @return A list: `path`, or `why_not` (a code).
 #' @noRd
 keep_sent <- function(folder, question, kind, name, bytes) {
-  with_store(folder, code = function(store) {
+  with_store(folder, blind = TRUE, code = function(store) {
     asked <- store_question(store)
     if (is.null(asked) || !identical(as.character(asked$id), as.character(question))) {
       return(list(why_not = new_code("answered_before")))

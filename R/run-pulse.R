@@ -7,18 +7,19 @@
 #'   `NULL`), `over` (whether nothing is left to run),
 #'   `question` (see `store_question()`), `latest` (a list of lists `pass` (one row), `readings`,
 #'   `why` (a code, where a number of a search says no)), `due` (rows of
-#'   passes that come next).
+#'   passes that come next), `withheld` (`TRUE` where the arms of blind pairs are; else absent).
 #' @noRd
 read_pulse <- function(folder, most = 6) {
   if (!has_ledger(folder)) {
     plan <- read_plan(folder)
     schedule <- plan_schedule(plan)
+    if (is_blind(plan)) schedule <- hide_arms(schedule)
     return(list(
       plan = plan, stamp = "", running = FALSE, over = FALSE, latest = list(), due = utils::head(schedule, most),
       progress = list(planned = nrow(schedule), done = 0, seconds = 0)
     ))
   }
-  with_store(folder, write = FALSE, code = function(store) {
+  with_store(folder, write = FALSE, blind = TRUE, code = function(store) {
     running <- lock_lives(lock_file(folder))
     plan <- store_plan(store)
     due <- store_open(store, most)
@@ -28,7 +29,7 @@ read_pulse <- function(folder, most = 6) {
     progress <- store_progress(store)
     # what is left takes as long as what is done
     progress$left_s <- if (progress$done > 0) (progress$planned - progress$done) * progress$seconds / progress$done
-    list(
+    shown <- list(
       plan = plan, stamp = store_stamp(store), running = running, progress = progress,
       now = if (running) running_pass(store, folder), question = if (running) open_question(store, folder),
       latest = lapply(seq_len(nrow(latest)), function(i) {
@@ -39,7 +40,16 @@ read_pulse <- function(folder, most = 6) {
       }),
       due = due, over = !running && progress$done > 0 && nothing_left(search, due)
     )
+    if (store_withheld(store)) hide_pulse(shown) else shown
   })
+}
+
+# no arm, no reading and no sensor: each would tell which arm it is
+hide_pulse <- function(shown) {
+  shown$due <- hide_arms(shown$due)
+  if (!is.null(shown$now)) shown$now <- list(pass = hide_arms(shown$now$pass), for_s = shown$now$for_s)
+  shown$latest <- lapply(shown$latest, function(one) list(pass = hide_arms(one$pass)))
+  c(shown, withheld = TRUE)
 }
 
 nothing_left <- function(search, due) {

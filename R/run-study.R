@@ -12,6 +12,8 @@
 #'   `facts$words`, then `TRUE`, `FALSE` to stop here, or `"no_start"` where the machine does not come
 #'   up so), `"read_back"` (the text that the machine shows for `facts$setting`; `facts$again` where the
 #'   first answer did not agree), `"play"` (run the workload as `facts$how` says; an outcome),
+#'   `"pair"` (which of two passes was better: a list `choice`, `"first"`, `"second"`, `"none"`, or `"stop"` to judge it
+#'   later, and `note`; `facts$pair`, `facts$pairs`, `facts$workload`),
 #'   `"value"` (one number, or `NA` with an attribute `why`: `facts$metric`, `facts$segment`, `facts$unit`,
 #'   `facts$earlier` values of this arm, those `facts$elsewhere` of all arms),
 #'   `"frames"` (path of a frame log, frame times in ms, or `NULL`; `facts$stored_as(path)` is the pass whose log this
@@ -35,6 +37,7 @@
 #'   by intervals that hold however often one looks (see [weigh()]); that looks were taken is told.
 #' @param most_blocks Blocks that may be run in all until then; `NULL`: four times those of the plan. Beyond the plan's
 #'   own they are added one by one.
+#' @param give_up `TRUE` ends blind pairs before all are judged, and reveals their arms; nothing is run.
 #' @return A list: `state` (`"done"`, `"settled"`, `"paused"` after `most` passes, `"waiting"`
 #'   for a step by hand, `"interrupted"`, `"stopped"` where the warm-up gave nothing, or a command of the plan could not
 #'   be started),
@@ -54,32 +57,41 @@
 #' run_study(folder)$state
 #' read_study(folder)$readings[, c("pass", "arm", "value")]
 run_study <- function(x, ..., ask = NULL, tell = function(kind, facts) NULL, most = Inf,
-                      until_settled = FALSE, most_blocks = NULL) {
+                      until_settled = FALSE, most_blocks = NULL, give_up = FALSE) {
   assert_no_dots(...)
   checkmate::assert_flag(until_settled)
+  checkmate::assert_flag(give_up)
   checkmate::assert_count(most_blocks, positive = TRUE, null.ok = TRUE)
   folder <- folder_of(x)
   plan <- read_plan(folder)
   machine <- machine_identity()
   # the numbers that whoever calls this draws next are theirs
-  withr::with_preserve_seed(with_store(folder, create = TRUE, code = function(store) {
+  withr::with_preserve_seed(with_store(folder, create = TRUE, blind = TRUE, code = function(store) {
     with_run_lock(folder, machine, function() {
+      if (give_up) {
+        return(give_up_pairs(store))
+      }
       store_seal(store, plan)
+      blind <- blind_as_planned(store, plan)
       # a search goes on by the plan that was sealed, and by what was said since
       if (is_search(plan)) plan <- sealed_search(plan, store)
       run <- list(store = store, folder = folder, plan = plan, machine = machine, ask = ask, tell = tell)
       run$ask <- ask_written_down(run)
+      if (blind) run <- blinded(run)
       settle_unfinished(run)
       fill_holes(run)
       run$versions <- ask_versions(plan, folder)
       if (until_settled && is_search(plan)) {
         abort_usage("a search ends by itself", todo = "run it without --until-settled")
       }
+      if (until_settled && blind) {
+        abort_usage("to look at pairs would show their arms", todo = "run it without --until-settled")
+      }
       if (until_settled && plan$setting$one_way) {
         abort_usage("a plan that is one way has no blocks to look after", todo = "run it without --until-settled")
       }
       if (until_settled) run$looks <- list(most = empty_to(most_blocks, 4 * plan$blocks))
-      tell("begin", list(progress = store_progress(store), plan = plan))
+      tell("begin", list(progress = store_progress(store), plan = plan, order = if (blind) store_blind(store)$hash))
       run_on(run, most)
     })
   }))
@@ -121,6 +133,10 @@ run_on <- function(run, most) {
   last <- if (!is.null(run$looks)) store_last(run$store)
   end <- function(state, code) list(state = state, message = code_text(code), ran = ran)
   repeat {
+    waits <- if (isTRUE(run$blind)) judge_open_pairs(run)
+    if (!is.null(waits)) {
+      return(end(waits$state, waits$code))
+    }
     pass <- pass_to_run(run)
     if (!is.data.frame(pass)) {
       return(end("done", pass))
@@ -131,7 +147,10 @@ run_on <- function(run, most) {
     }
     if (!nrow(pass)) pass <- store_open(run$store, 1)
     if (!nrow(pass)) {
-      return(end("done", new_code(if (is_search(run$plan)) "search_done" else "run_done")))
+      if (isTRUE(run$blind)) store_reveal(run$store)
+      return(end("done", new_code(
+        if (is_search(run$plan)) "search_done" else if (isTRUE(run$blind)) "pairs_done" else "run_done"
+      )))
     }
     if (ran >= most) {
       return(end("paused", do.call(new_code, c("run_next", pass_facts(pass, run$plan)))))
@@ -161,6 +180,7 @@ stop_after <- function(run, pass, outcome) {
     again <- isTRUE(attr(outcome, "again"))
     said <- attr(outcome, "not_started")
     if (!is.null(said)) {
+      if (isTRUE(run$blind)) said <- "what it said is withheld with the arms"
       return(list(state = "stopped", code = new_code("run_not_started", said = said, folder = run$folder)))
     }
     list(state = "interrupted", code = new_code("run_stopped", pass = pass$pass, again = again))
@@ -179,8 +199,11 @@ nothing_found_code <- function(run, pass) {
 #' What tellers need to name a pass
 #' @noRd
 pass_facts <- function(pass, plan) {
+  blind <- is_blind(plan)
+  if (blind) pass <- hide_arms(pass)
   list(
-    pass = pass$pass, setting = plan$setting$name, arm = pass$arm, unit = plan$setting$unit, workload = pass$workload,
+    pass = pass$pass, setting = plan$setting$name, arm = pass$arm, unit = if (blind) "" else plan$setting$unit,
+    workload = pass$workload,
     context_name = empty_to(plan$context$name, ""), context = empty_na(pass$context), warm_up = pass$role == "warm_up"
   )
 }

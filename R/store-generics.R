@@ -11,11 +11,28 @@ open_store <- function(path, create = FALSE, write = TRUE) {
   if (has_ledger(path) || create) open_sqlite(path, create, write) else open_folder(path, write)
 }
 
-with_store <- function(path, code, create = FALSE, write = TRUE) {
+#' @param blind Whether this may be done while the arms of blind pairs are withheld: it shows no arm, or hides it.
+#'   What does not say so is refused until they are revealed.
+#' @noRd
+with_store <- function(path, code, create = FALSE, write = TRUE, blind = FALSE) {
   store <- open_store(path, create, write)
   on.exit(close_store(store))
+  if (!blind) assert_revealed(store)
   # damage may show only where a page is read
   withCallingHandlers(code(store), error = function(e) abort_damaged(store, e))
+}
+
+assert_revealed <- function(store) {
+  if (store_withheld(store)) {
+    pairs <- store_pairs(store)
+    abort_stuck(
+      paste0("its arms are withheld until its pairs are judged (", sum(!is.na(pairs$choice)), " of ", nrow(pairs), ")"),
+      store$folder, paste0(
+        "go on: honestmargin run ", store$folder, ", or give it up to see them: honestmargin run ", store$folder,
+        " --give-up"
+      )
+    )
+  }
 }
 
 #' Say what a store's own error means, where it means damage
@@ -203,3 +220,15 @@ store_values <- function(store, pass, segment, metric, any_arm = FALSE) UseMetho
 #' @return Data frame: a row of `pass` each, with `why` (`lost`, `interrupted`, `undone`).
 #' @noRd
 store_holes <- function(store) UseMethod("store_holes")
+#' Blind pairs: are their arms withheld; their order; show the arms; what was said of a pair
+#' @return Of `store_pairs()` a data frame, one row per pair: `batch`, `block`, `workload`, `first`, `second` (arms),
+#'   `pass` (its last), `whole` (whether both ran to their end), `choice` (`"first"`, `"second"`, `"none"`, `NA`),
+#'   `note`.
+#' @noRd
+store_withheld <- function(store) UseMethod("store_withheld")
+#' @export
+store_withheld.default <- function(store) FALSE
+store_blind <- function(store) UseMethod("store_blind")
+store_reveal <- function(store, given_up = FALSE) UseMethod("store_reveal")
+store_judge <- function(store, pair, said) UseMethod("store_judge")
+store_pairs <- function(store, batch = NULL) UseMethod("store_pairs")

@@ -91,7 +91,7 @@ is_damaged <- function(folder) {
   tryCatch(
     with_store(folder, function(store) {
       !identical(DBI::dbGetQuery(store$con, "PRAGMA integrity_check(1)")[[1]], "ok")
-    }, write = FALSE),
+    }, write = FALSE, blind = TRUE),
     honestmargin_error_input = function(e) TRUE
   )
 }

@@ -25,6 +25,7 @@ plan_study <- function(x, ..., noise = NULL, memory = TRUE) {
   plan <- read_plan(x)
   searching <- is_search(plan)
   schedule <- if (searching) climb_schedule(plan) else plan_schedule(plan)
+  if (is_blind(plan)) schedule <- hide_arms(schedule)
   known <- planning_noise(x, plan, memory)
   # a search ends with what was found against the start
   compared <- if (searching) compared_plan(plan, plan_arms(plan)[2]) else plan

@@ -70,12 +70,14 @@ load_study <- function(store, metrics, batch) {
     captured = bind_findings(captured$findings, record$findings)
   ))
   copies <- copies_found(passes, found)
-  new_study(
+  study <- new_study(
     plan, copies_aside(passes, copies), copies_aside(readings, copies),
     bind_findings(captured$findings, attr(readings, "findings"), found, record$findings, run_checks("plan", plan)),
     ceilings, captured$limits, traces, store, record$sealed, shown_conditions(conditions),
     machine_facts(record$snapshots), search, captured$pace
   )
+  study$blind <- record$blind
+  study
 }
 
 # where nothing gave a number, how the passes ended must be what is asked, or something must have failed

@@ -2,6 +2,14 @@
 
 words_of_events <- list(
   event_sealed = "batch {batch} is sealed, plan {plan}",
+  `event_blind order` = "batch {batch}: the order of its pairs was fixed, SHA-256 {hash}, secret {secret}",
+  event_revealed = function(v) {
+    paste0("batch ", v$batch, ": its arms were revealed", if (isTRUE(v$given_up)) ", given up before its end")
+  },
+  event_judged = function(v) {
+    paste0("pair ", v$block, ", ", v$workload, ": ", c(none = "no difference", first = "the first was better",
+      second = "the second was better")[[v$choice]])
+  },
   event_pass = function(v) paste0(v$workload, ", ", v$arm, ": ", v$outcome),
   event_exclude = "does not count", event_include = "counts again", event_note = "noted",
   event_correct = function(v) {

@@ -15,6 +15,10 @@ words_of_runs <- list(
     "a command of the plan could not be started in {folder}: {said}. Mend the plan or install the program, then run",
     "again: the pass is not spent"
   ),
+  pairs_done = "every pair is judged, and the arms are revealed",
+  pairs_given_up = "given up: the arms are revealed, and what is left of it is not run",
+  pair_waits = "stopped: pair {pair}, {workload}, waits for your word",
+  pairs_need_you = "pairs are judged by a person, who is not there: run it at a terminal, or open the board",
   run_done = "every pass of the plan is done",
   run_settled = "settled after {blocks|block}: {settled} of {of} primary comparisons",
   run_settled_in_part = paste(

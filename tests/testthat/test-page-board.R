@@ -261,6 +261,39 @@ test_that("a study with commands is watched, and its runs are not started by a p
   expect_match(now$figure, "too few yet")
 })
 
+test_that("blind pairs are judged on the board, which tells no arm until they are", {
+  need_browser()
+  folder <- board_folder(c(
+    "setting: {name: report rate, unit: Hz, baseline: 125, command: 'echo {arm} >> set.txt'}",
+    "arms: [{value: 125}, {value: 1000}]", "blocks: 2", "sensors: {rate: 5}",
+    "workloads: [{id: lap, by_hand: drive one lap, judge: blind}]"
+  ))
+  board <- start_board(folder)
+  page <- open_page(board$address)
+  run <- processx::process$new("sh", c(launcher_file, "run", folder), cleanup_tree = TRUE)
+  withr::defer(run$kill_tree())
+  seen <- character()
+  for (pair in 1:2) {
+    for (place in c("first", "second")) {
+      page_waits_for(page, paste0("report rate ", place, ", lap"), "#card")
+      seen <- c(seen, page_script(page, "return document.body.innerHTML"))
+      page_click(page, store_it)
+    }
+    page_waits_for(page, paste0("Pair ", pair, " of 2, lap"), "#card")
+    seen <- c(seen, page_script(page, "return document.body.innerHTML"))
+    page_type(page, "[name=note]", "softer")
+    page_click(page, paste0("button[value=", c("second", "none")[pair], "]"))
+  }
+  expect_no_match(seen, "125|1000| Hz|temperature|clock")
+  expect_match(seen[1], "withheld until every pair is judged")
+  run$wait(20000)
+  found <- weigh_pairs(read_study(folder))
+  expect_identical(attr(found, "each")$choice, c("second", "none"))
+  expect_identical(attr(found, "each")$note, c("softer", "softer"))
+  page_waits_for(page, "all passes are done", "#head")
+  page_waits_for(page, "1000 lap", "#latest")
+})
+
 test_that("a search by hand goes through the board", {
   skip_if_not_installed("curl")
   board <- start_board(folder <- board_folder(c(

@@ -50,7 +50,7 @@ test_that("the search runs as written", {
 })
 
 test_that("the plans shown are plans", {
-  for (name in c("plan-example", "probe-plan")) {
+  for (name in c("plan-example", "blind-plan", "probe-plan")) {
     folder <- local_plan(chunk(name))
     expect_s3_class(plan_study(file.path(folder, "study.yml")), "honestmargin_forecast")
   }
