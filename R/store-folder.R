@@ -204,12 +204,27 @@ store_typed.honestmargin_folder <- function(store, plan, passes) store$typed
 store_record.honestmargin_folder <- function(store, batch = NULL) {
   noted <- file.path(store$folder, "findings.csv")
   machine <- file.path(store$folder, "conditions.csv")
+  pairs <- file.path(store$folder, "pairs.csv")
   passes <- store$passes[is.na(store$passes$part), , drop = FALSE]
   list(
+    blind = if (file.exists(pairs)) read_pairs(pairs),
     findings = bind_findings(store$findings, if (file.exists(noted)) read_findings(noted)),
     snapshots = if (file.exists(machine)) read_snapshots(machine),
     begun = passes[order(passes$order), "pass", drop = FALSE]
   )
+}
+
+# what was said of blind pairs; whether their order was kept, only the ledger knows
+read_pairs <- function(path) {
+  cells <- read_text_table(path, "list of pairs")$cells
+  gone <- setdiff(c("block", "workload", "first", "second", "choice", "note", "hash", "given_up"), names(cells))
+  if (length(gone) || !nrow(cells)) {
+    abort_input(
+      if (nrow(cells)) paste0("no column '", gone[1], "'") else "no pairs", path, "export the study again, or remove it"
+    )
+  }
+  assert_word(cells$choice[!is.na(cells$choice)], c("first", "second", "none"), "choice", function(i) path)
+  list(pairs = cells, hash = cells$hash[1], given_up = cells$given_up[1] %in% "TRUE")
 }
 
 # what was recorded of the machine before and after each pass

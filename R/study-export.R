@@ -6,7 +6,7 @@
 #' @param folder Where to; made when it is not there, and must be empty.
 #' @return `folder`, invisibly. It holds `study.yml` (the plan as it is stored), `passes.csv`, what was
 #'   typed in `readings.csv`, what the record says in `findings.csv`, what it holds of the machine in
-#'   `conditions.csv`, and `frames/`, `sensors/` and
+#'   `conditions.csv`, what was said of blind pairs in `pairs.csv`, and `frames/`, `sensors/` and
 #'   `marks/` with a `<pass>.csv.gz` each; [read_study()] reads it and gives the same readings.
 #' @details The verb `export` also saves what can be read of a ledger that is damaged ([rescue_study()]).
 #' @section Errors: `honestmargin_error_stuck` for a folder that is not empty, is a link or
@@ -61,6 +61,9 @@ write_parts <- function(x, store, folder) {
   record <- store_record(store, batch)
   seen <- record$snapshots[record$snapshots$pass %in% passes$pass, , drop = FALSE]
   if (NROW(seen)) put("conditions.csv", csv_lines(seen[c("pass", "at", "key", "value")]))
+  if (!is.null(record$blind)) {
+    put("pairs.csv", csv_lines(cbind(record$blind$pairs, as.data.frame(record$blind[c("hash", "given_up")]))))
+  }
   found <- c(
     list(x$rescued, record$findings, summaries$findings), lapply(damaged, `[[`, "findings")
   )
