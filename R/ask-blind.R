@@ -174,6 +174,10 @@ register("question", "blind",
   rank = 2.5, title = "Blind pairs", about = "which arm was preferred by somebody who did not know which it was",
   answer = weigh_pairs, takes = "confidence", lines = blind_words,
   line = function(x) sub("[)][.] .*", ").", blind_words(x)[1]),
+  report = function(verdicts) {
+    x <- what_was_weighed(verdicts)
+    if (is_study(x) && !is.null(x$blind)) weigh_pairs(x)
+  },
   tables = function(x) list(pairs_shown(x)),
   footing = function(x) {
     paste0(

@@ -106,6 +106,7 @@ register("question", "loops",
   rank = 9.5, title = "Loops of each run", about = "how level each run is held over its loops",
   answer = run_loops, lines = loops_words, line = function(x) loops_words(x)[1],
   tables = function(x) list(loops_shown(x)),
+  report = function(verdicts) if (!is.null(attr(readings_of(what_was_weighed(verdicts)), "loops"))) run_loops(verdicts),
   footing = function(x) {
     paste(
       "held: the worst loop over the best. falls from: the split of the loops in two with the largest fall, where few",

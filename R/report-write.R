@@ -77,6 +77,7 @@ report_page <- function(verdicts) {
       before = list(
         report_opening(title, verdicts, labels, limited, firm),
         report_findings(findings(verdicts), check_passes(verdicts)),
+        report_answer(asked_by_report(verdicts, "blind")),
         if (study) report_search(x$search),
         if (study && is_screen(x$plan)) report_screen(weigh_screen(x))
       ),
@@ -87,6 +88,7 @@ report_page <- function(verdicts) {
         report_batches(verdicts),
         report_answer(limiting),
         report_outcomes(verdicts, labels),
+        report_answer(asked_by_report(verdicts, "loops")),
         report_answer(asked_by_report(verdicts, "events")),
         report_readings(verdicts),
         if (study) report_seal(x, attr(verdicts, "otherwise"), labels),

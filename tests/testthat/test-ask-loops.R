@@ -17,6 +17,9 @@ test_that("what each run did over its loops is told as it was put in", {
     unlist(found[1, c("loops", "first", "best", "lowest", "last", "level")], use.names = FALSE),
     c(20, mine[1], max(mine), min(mine), mine[20], 100 * min(mine) / max(mine))
   )
+  page <- file.path(withr::local_tempdir(), "r.html")
+  write_report(readings_of_loops(), page, baseline = "one", worth = 2)
+  expect_match(paste(readLines(page), collapse = " "), "<h2>Loops of each run</h2>.*from loop 8")
   # where less is better, the highest is the worst
   slower <- stress()
   names(slower)[4] <- "render time (s)"

@@ -82,6 +82,9 @@ test_that("who feels a difference is believed, whoever does not is not, and the 
   expect_match(said, "of 8 pairs 7 went to quickest Hz, 0 to slowest Hz, 1 to neither, counted half for each")
   expect_match(said, "Measured in the same passes: score")
   expect_match(run_cli("history", folder)$stdout, "pair 3, lap: no difference")
+  page <- file.path(withr::local_tempdir(), "r.html")
+  write_report(study, page)
+  expect_match(paste(readLines(page), collapse = " "), "<h2>Blind pairs</h2>.*7 went to quickest Hz")
   # the plain folder keeps what was said
   plain <- write_study(study, file.path(withr::local_tempdir(), "plain"))
   expect_identical(as.data.frame(weigh_pairs(read_study(plain))), as.data.frame(found))
