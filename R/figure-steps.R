@@ -20,11 +20,12 @@ steps_data <- function(x, workload = NULL, metric = NULL, context = NULL, ...) {
     data.frame(first[place], arm = first$baseline, step = 0L, words = "", verdict = "baseline"),
     data.frame(each[place], arm = each$arm, step = each$step, words = rise_words(each), verdict = each$verdict)
   )
-  level <- function(cell, arm) mean(passes$value[cell_key(passes) == cell & passes$arm == arm])
-  out$value <- mapply(level, cell_key(out), out$arm)
+  at <- function(rows) paste(cell_key(rows), rows$arm)
+  level <- tapply(passes$value, at(passes), mean)
+  out$value <- as.numeric(level[at(out)])
   out$kind <- "level"
   points <- data.frame(
-    passes[c(place, "arm")], step = out$step[match(paste(cell_key(passes), passes$arm), paste(cell_key(out), out$arm))],
+    passes[c(place, "arm")], step = out$step[match(at(passes), at(out))],
     words = "", verdict = "", value = passes$value, kind = "pass"
   )
   out <- rbind(out, points[!is.na(points$step), ])

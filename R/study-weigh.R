@@ -147,14 +147,15 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
     abort_input("no two arms ran in the same context", todo = "a comparison needs the baseline and another arm there")
   }
   excluded <- if (!with_excluded) with_exclusions(readings, passes, cells$verdicts, spec)
+  judged <- judged_rows(readings, cells$verdicts)
   new_verdicts(
     empty_to(excluded$verdicts, cells$verdicts),
     bind_findings(
       cells$findings,
       if (with_excluded) counted_findings(given) else excluded$findings,
       if (!is.null(plan)) run_checks("verdicts", cells$verdicts, plan),
-      if (is_study(x)) x$findings else table_findings(readings, cells$verdicts),
-      total_findings(judged_rows(readings, cells$verdicts), cells$verdicts),
+      if (is_study(x)) x$findings else table_findings(judged),
+      total_findings(judged, cells$verdicts),
       if (!is_study(x)) typed_attributes(arms_described(given), spec$baseline),
       attr(readings, "findings"),
       if (spec$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
@@ -189,8 +190,7 @@ weigh_all <- function(readings, passes, spec, endings = outcome_cells(passes, re
 }
 
 # what a study is checked for when it is read
-table_findings <- function(readings, verdicts) {
-  rows <- judged_rows(readings, verdicts)
+table_findings <- function(rows) {
   amounts <- amounts(rows)
   bind_findings(odd_passes(amounts), unequal_arms(amounts), equal_tops(rows))
 }

@@ -1,4 +1,4 @@
-# Writes docs/answers.md: ten made-up studies, what is typed and what comes back. Run by `make docs` and, with a
+# Writes docs/answers.md: eleven made-up studies, what is typed and what comes back. Run by `make docs` and, with a
 # folder as argument, by the test that holds the page to what the program says now.
 suppressMessages(library(honestmargin))
 to <- c(commandArgs(TRUE), "docs")[1]
@@ -145,8 +145,28 @@ p$outcome <- ifelse(p$cap == "none" & p$block %in% c(2, 4), "crash", "ok")
 p[p$outcome == "crash", c("fps", "power draw (W)")] <- NA
 utils::write.csv(p, "caps.csv", row.names = FALSE, na = "")
 
+# 11: pairs that were judged blind; the tester feels it in five of six
+p <- do.call(rbind, lapply(1:12, function(b) data.frame(block = b, arm = sample(c("125", "1000")), workload = "harbour")))
+p <- cbind(pass = sprintf("p%03d", seq_len(nrow(p))), p, order = seq_len(nrow(p)))
+p$fps_avg <- round(141 * exp(rnorm(nrow(p), sd = 0.004)), 1)
+study("feel", c(
+  "question: Does a higher report rate feel smoother?",
+  "setting: {name: report rate, unit: Hz, baseline: \"125\", command: \"rate-tool --set {arm}\"}",
+  "arms: [{value: \"125\"}, {value: \"1000\"}]", "blocks: 12",
+  "workloads: [{id: harbour, command: ./brinewheel --replay harbour, probe: true, judge: blind}]",
+  "metrics: [{id: fps_avg, worth: 2, primary: true}]"
+), p)
+first <- p$arm[c(TRUE, FALSE)]
+feels <- ifelse((seq_len(12) %% 6 != 0) == (first == "1000"), "first", "second")
+feels[4] <- "none"
+utils::write.csv(data.frame(
+  batch = 1, block = 1:12, workload = "harbour", first = first, second = p$arm[c(FALSE, TRUE)],
+  pass = p$pass[c(FALSE, TRUE)], whole = TRUE, choice = feels, note = "", hash = cli::hash_sha256(paste(first, collapse = " ")),
+  given_up = FALSE
+), "feel/pairs.csv", row.names = FALSE)
+
 page <- c(
-  "# Ten studies and their answers", "",
+  "# Eleven studies and their answers", "",
   "Made up with known truth and a fixed seed, weighed by the program as it is now (`make docs`): what is typed, and what comes",
   "back.", ""
 )
@@ -230,4 +250,9 @@ say("## What a cap gives up and brings", "", "Truth: without a cap a third of th
 show(
   "ask", "caps.csv", "trade", "--baseline", "none", "--worth", "2", "--columns", "arm=cap", "--setting-limits"
 )
+say(
+  "## What is felt", "",
+  "Truth: frames are the same; the tester feels the higher rate in five of six pairs, and nothing in one.", ""
+)
+show("ask", "feel", "blind")
 writeLines(page, file.path(to, "answers.md"))

@@ -132,9 +132,9 @@ of_logs <- function(arms, runs = 3) {
     c(folder, if (length(arms) > 1) c("--baseline", arms[1]))
   }
 }
-of_plan <- function(folder, ..., most = Inf) {
+of_plan <- function(folder, ..., most = Inf, ask = NULL) {
   writeLines(c(...), file.path(folder, "study.yml"))
-  run_study(folder, most = most)
+  run_study(folder, most = most, ask = ask)
   folder
 }
 score_line <- "  scores: [{metric: score, pattern: 'score ([0-9.]+)'}]"
@@ -181,6 +181,18 @@ other_shapes <- list(
       "metrics: [{id: score, better: higher, worth: 2}]", "sensors: {rate: 0}",
       "workloads:", "- id: w", "  command: test {arm} -lt 13 && echo score {arm}", "  settle: 0", score_line
     )
+  },
+  knobs = function(folder) {
+    of_plan(folder,
+      "setting: {name: clocks}", "search:", "  repeat: 1", "  knobs:", "  - {name: core, from: 0, to: 3, step: 1}",
+      "  - {name: memory, from: 0, to: 30, step: 10}", "blocks: 2", "sensors: {rate: 0}",
+      "workloads:", "- id: w", "  command: test {core} -lt 2 && echo score 1{memory}", "  settle: 0", score_line
+    )
+  },
+  pairs = function(folder) {
+    plan <- of_ledger()
+    plan[grepl("^setting", plan)] <- "setting: {name: level, baseline: 10, command: 'true {arm}'}"
+    of_plan(folder, c(plan, "  judge: blind"), ask = function(kind, facts) list(choice = "first"))
   },
   screen = function(folder) {
     of_plan(folder,

@@ -108,7 +108,7 @@ test_that("every screenshot is linked and small in number", {
   expect_lt(length(shots), 20)
 })
 
-test_that("the ten studies of docs/answers.md give what stands there", {
+test_that("the eleven studies of docs/answers.md give what stands there", {
   root <- source_root()
   out <- withr::local_tempdir()
   done <- processx::run(rscript, c("--vanilla", file.path(root, "tools/make-answers.R"), out), error_on_status = FALSE)
