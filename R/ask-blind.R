@@ -182,7 +182,8 @@ register("question", "blind",
   footing = function(x) {
     paste0(
       "Exact (binomial), together at ", show_share(attr(x, "confidence")), ". The order was fixed before the first ",
-      "pass (SHA-256 ", substr(attr(x, "hash"), 1, 16), "...); this guards against seeing, not against opening the files."
+      "pass (SHA-256 ", substr(attr(x, "hash"), 1, 16), "...); this guards against seeing, not against opening the ",
+      "files."
     )
   }
 )
