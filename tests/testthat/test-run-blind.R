@@ -197,6 +197,7 @@ test_that("what would tell the arms is refused, and so is a plan that was change
   run_study(folder, ask = feels(folder), most = 2)
   plan <- readLines(file.path(folder, "study.yml"))
   writeLines(plan[!grepl("judge", plan)], file.path(folder, "study.yml"))
-  expect_message_of(run_study(folder, ask = feels(folder)), "honestmargin_error_input", "was taken out of the sealed plan")
+  again <- function() run_study(folder, ask = feels(folder))
+  expect_message_of(again(), "honestmargin_error_input", "was taken out of the sealed plan")
   expect_message_of(weigh_pairs(read_study(demo_study())), "honestmargin_error_input", "no pairs were judged blind")
 })
