@@ -1,7 +1,7 @@
 # Calls that are not the same on every system, and what happens elsewhere instead. A new one must be written down here.
 elsewhere <- c(
   "base-cores: mclapply" = "one after the other (can_fork())", "base-cores: mcparallel" = "made at once (can_fork())",
-  "page-serve: mcparallel" = "drawn at once", "page-serve: /dev/urandom" = "a hash of clock, number and chance",
+  "page-serve: mcparallel" = "drawn at once", "store-random: /dev/urandom" = "a hash of clock, number and chance",
   "cli-demo: sh" = "the live demo needs a shell, and says so",
   "plan-commands: sh" = "a plan's shell line needs a shell; a list of words starts as it is",
   "run-lock: file.link" = "refused by systems without hard links, with what to do",
