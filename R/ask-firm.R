@@ -4,8 +4,8 @@
 #'
 #' Weighs the primary comparisons again under each choice that a careful tester might have made otherwise: every
 #' excluded pass counted, every flagged pass left out, what looks like loading trimmed off every pass of its workload,
-#' the first block left out, the blocks not used, another definition of the same low or average. Nothing of this changes
-#' a verdict; it shows which of them hang on a choice.
+#' the first block left out, the blocks not used, another definition of the same low or average, the noise of each
+#' comparison by itself. Nothing of this changes a verdict; it shows which of them hang on a choice.
 #' @param x A study, readings, or what [weigh()] returned.
 #' @param ... Passed to [weigh()] where `x` is not weighed yet.
 #' @return An answer ([ask_study()]), a data frame, one row per primary comparison and choice:
@@ -29,7 +29,7 @@ how_firm <- function(x, ...) {
   readings <- readings[readings$metric %in% c(asked$primary, others), , drop = FALSE]
   choices <- c(
     pass_choices(x, readings), trim_choices(x, readings), block_choices(readings),
-    definition_choices(readings, asked$primary)
+    definition_choices(readings, asked$primary), noise_choices(verdicts, readings)
   )
   rows <- lapply(choices, function(choice) firm_rows(base, choice, spec))
   out <- stack_rows(rows)
@@ -39,9 +39,10 @@ how_firm <- function(x, ...) {
 
 firm_columns <- c("workload", "segment", "context", "metric", "unit", "arm", "baseline", "verdict")
 
-# a choice: what it is called, the readings under it, which metric stands for which, and of which workload alone it is
-new_choice <- function(code, readings, metric = NULL, workload = NULL) {
-  list(code = code, readings = readings, metric = metric, workload = workload)
+# a choice: what it is called, the readings under it, which metric stands for which, of which workload alone it is, and
+# whether each comparison has its own noise only
+new_choice <- function(code, readings, metric = NULL, workload = NULL, own_noise = FALSE) {
+  list(code = code, readings = readings, metric = metric, workload = workload, own_noise = own_noise)
 }
 
 pass_choices <- function(x, readings) {
@@ -124,7 +125,15 @@ definition_choices <- function(readings, primary) {
   }), recursive = FALSE)
 }
 
+# what is steadied by other cells, without them
+noise_choices <- function(verdicts, readings) {
+  if (!is.null(attr(verdicts, "moderated"))) {
+    list(new_choice(new_code("firm_own_noise"), readings, own_noise = TRUE))
+  }
+}
+
 firm_rows <- function(base, choice, spec) {
+  spec$own_noise <- spec$own_noise || choice$own_noise
   if (!is.null(choice$workload)) base <- base[base$workload == choice$workload, , drop = FALSE]
   base <- if (is.null(choice$metric)) base else base[base$metric == names(choice$metric), , drop = FALSE]
   # the metric that stands in takes the place of the other in its family, and its worth

@@ -26,6 +26,7 @@ shared_options <- function(...) {
     `no-memory` = option_flag("neither read nor update the noise memory"),
     `with-excluded` = option_flag("weigh excluded passes as if they counted"),
     `no-limiter` = option_flag("you know that no limiter held the passes"),
+    `own-noise` = option_flag("judge each comparison by the noise of its own cell, not by that of the others too"),
     `setting-limits` = option_flag("the setting is itself a limiter or a sync: what it holds back is its effect"),
     looks = option_flag("results were seen early: intervals valid at any look"),
     against = option_text("WHAT", paste(
@@ -58,6 +59,7 @@ input_options <- function() {
 shared_weighing <- function() {
   shared_options(
     "baseline", "worth", "primary", "confidence", "steady", "noise", "with-excluded", "no-limiter", "setting-limits",
+    "own-noise",
     "looks", "against"
   )
 }

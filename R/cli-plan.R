@@ -2,7 +2,8 @@
 
 cli_plan <- function(files, options) {
   planned <- plan_study(files[1],
-    noise = named_numbers(options$noise_level, "noise-level"), memory = !isTRUE(options$no_memory)
+    noise = named_numbers(options$noise_level, "noise-level"), memory = !isTRUE(options$no_memory),
+    minutes = if (!is.null(options$minutes)) named_numbers(options$minutes, "minutes")
   )
   format <- one_word(options$format, "format", c("table", "csv", "json"), "table")
   if (isTRUE(options$card)) {
@@ -12,7 +13,7 @@ cli_plan <- function(files, options) {
   switch(format,
     csv = writeLines(csv_lines(planned$schedule)),
     json = writeLines(json_text(
-      schedule = planned$schedule, power = planned$power, findings = findings(planned), seconds = planned$seconds,
+      schedule = planned$schedule, power = planned$power, alternatives = planned$alternatives, findings = findings(planned), seconds = planned$seconds,
       version = package_version_text()
     )),
     table = print(planned)
@@ -31,6 +32,7 @@ register("verb", "plan",
     c(
       list(
         card = option_flag("the steps by hand on one page, to print"),
+        minutes = option_text("N", "the time that there is: what else it would buy"),
         `noise-level` = option_text("M=P", "noise of one pass that you know: fps_avg=0.8")
       ),
       shared_options("no-memory", "format")

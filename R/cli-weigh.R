@@ -19,7 +19,7 @@ weigh_options <- function(options) {
     noise = if (!is.null(options$noise)) known_noise(options$noise),
     with_excluded = options$with_excluded, no_limiter = options$no_limiter, looks = options$looks,
     against = against_asked(options$against),
-    setting_limits = options$setting_limits
+    setting_limits = options$setting_limits, own_noise = options$own_noise
   )
 }
 

@@ -37,7 +37,8 @@ estimate <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) U
 #' come to be; `swing` (the range of the differences, in blocks); `events` (of both arms) and `size` (of the smaller:
 #' passes, or minutes), where events are counted;
 #'   `amount` in a pass that is touched at all and `untouched` passes, where an arm never was; `extra`, added to the
-#'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so.
+#'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so; `prior_df` and
+#'   `prior` (a variance) of the other cells, with `alone_se` and `alone_df` without them.
 #' @return An object of class `honestmargin_estimate`, a list of columns.
 #' @noRd
 new_estimate <- function(...) {
@@ -56,7 +57,7 @@ estimate_defaults <- list(
   fixed = 0, df_fixed = 0, df_each = 0, cautious = FALSE, own = NA_real_, total = NA_real_, squares = NA_real_,
   all = NA_real_, contrasts = 0, least_se = 0, most_df = Inf, have = 0, wanted = NA_real_, p = NA_real_,
   most = NA_real_, swing = NA_real_, events = NA_real_, size = NA_real_, amount = NA_real_, untouched = NA_real_,
-    extra = 0, moved = 0
+  extra = 0, moved = 0, prior_df = 0, prior = NA_real_, alone_se = NA_real_, alone_df = NA_real_
 )
 
 #' What must be told beside a verdict of this design, as a code; `NULL` for nothing

@@ -18,7 +18,8 @@ store_record.honestmargin_ledger <- function(store, batch = NULL) {
   plan <- store_plan(store, batch)
   now <- plan_now(store, plan)
   sealed <- list(
-    at = seal$sealed, hash = seal$hash, batch = batch, changed = later$stored, now = now,
+    at = seal$sealed, hash = seal$hash, batch = batch, method = sealed_method(store, batch), changed = later$stored,
+    now = now,
     changes = if (!is.null(now)) plan_changes(plan, now)
   )
   schedule <- DBI::dbGetQuery(store$con, "SELECT * FROM pass WHERE batch = $1", list(batch))
@@ -40,6 +41,15 @@ store_record.honestmargin_ledger <- function(store, batch = NULL) {
       correction_findings(events, of_batch)
     )
   )
+}
+
+# how comparisons were judged when this was sealed: what does not say is the first method
+sealed_method <- function(store, batch) {
+  said <- DBI::dbGetQuery(
+    store$con, "SELECT detail FROM act WHERE kind IN ('seal', 'fresh batch') AND detail IS NOT NULL"
+  )
+  said <- Filter(function(one) one$batch == batch, lapply(said$detail, jsonlite::fromJSON))
+  if (length(said)) empty_to(said[[1]]$method, 1L) else 1L
 }
 
 change_findings <- function(sealed) {

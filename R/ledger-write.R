@@ -21,8 +21,8 @@ seal_batch <- function(store, plan, version, batch, fresh) {
   hash <- DBI::dbGetQuery(store$con, "SELECT hash FROM plan WHERE version = $1", list(version))$hash
   pairs <- if (is_blind(plan)) seal_blind(store, plan, batch, passes)
   # a fresh batch may have more blocks than the plan's text says
-  detail <- list(batch = batch, blocks = plan$blocks)
-  about <- if (fresh) list(detail = detail)
+  detail <- c(list(batch = batch), if (fresh) list(blocks = plan$blocks), list(method = judging_method))
+  about <- list(detail = detail)
   write_act(store, if (fresh) "fresh batch" else "seal", about, id = act_id("seal", batch), rows = list(
     seal = data.frame(batch = batch, plan = version, hash = hash, sealed = clock_now()),
     pass = if (is.null(pairs)) plan_schedule(plan, batch, after = passes) else pairs

@@ -24,7 +24,7 @@ print.honestmargin_forecast <- function(x, ...) {
     } else if (length(plan_arms(plan)) < 2) {
       fold(precision_words(x$power), rest = "")
     } else {
-      c(power_lines(x$power), "", fold(power_words(x$power), rest = ""))
+      c(power_lines(x$power), "", fold(power_words(x$power), rest = ""), alternative_lines(x$alternatives))
     },
     finding_lines(findings(x)), command_lines(x$commands)
   ))
@@ -103,6 +103,26 @@ power_lines <- function(power) {
   )
   if (all(said)) table$from <- NULL
   table_lines(table, c("worth", "noise", "finds", "for worth", "for negligible"), whole = "metric")
+}
+
+# what the time would buy, spent otherwise
+alternative_lines <- function(rows) {
+  if (NROW(rows) < 2) {
+    return(NULL)
+  }
+  timed <- !anyNA(rows$seconds)
+  table <- data.frame(
+    plan = rows$what, blocks = rows$blocks, passes = rows$passes,
+    time = if (timed) vapply(rows$seconds, long_words, "") else "",
+    finds = paste0(show_exact(signif(rows$finds, 3)), if (rows$scale[1] == "percent") " %"), check.names = FALSE
+  )
+  if (!timed) table$time <- NULL
+  c(
+    "", fold(paste0(
+      "What ", if (timed) "the time" else "as many passes", " would buy, spent otherwise (finds: of ", rows$metric[1],
+      ", the smallest change found four times in five)"
+    ), rest = ""), table_lines(table, c("blocks", "passes", "time", "finds"), whole = "plan")
+  )
 }
 
 power_words <- function(power) {

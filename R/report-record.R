@@ -96,7 +96,8 @@ report_methods <- function(verdicts) {
       "Where passes ran in blocks, each arm is compared with the baseline inside the same block, and the range ",
       "comes from how much that difference moves between blocks (Student's t). Without blocks it is Welch's t. ",
       "The level is shared out over all primary comparisons (Sidak). The range that is printed is the range that ",
-      "decided."
+      "decided.", moderated_words(attr(verdicts, "moderated")),
+      " Method ", if (is.null(attr(verdicts, "moderated"))) 1 else judging_method, " of this program."
     ),
     tags$p(
       "clear gain or loss: the whole range lies beyond the worth. gain or loss: it excludes zero. negligible: it ",

@@ -18,6 +18,8 @@ contrast_spec <- function(x, plan, readings, asked = list(), declared = list()) 
   scaled <- rescale_nonpositive(readings)
   new_contrast_spec(
     baseline = baseline, arms = arms, worth = worth_by_metric(asked$worth, plan_worth(plan), scaled),
+    # what was sealed by an older method keeps it
+    own_noise = isTRUE(declared$own_noise) || (is_study(x) && isTRUE(x$sealed$method < 2)),
     steady = isTRUE(declared$steady), stored = declared$noise, looks = isTRUE(declared$looks),
     most_units = declared$most_units, pairs = asked_pairs(declared$against, arms, baseline, arms_described(x), steps),
     confidence = empty_to(asked$confidence, empty_to(plan$confidence, 0.95)),

@@ -183,7 +183,7 @@ fill_carried <- function(x, given) {
   how <- attr(x, "carried")
   # a seal holds the plan's own baseline, worth and family, and what differs from it is told
   open <- if (is_study(x) && !is.null(x$sealed)) {
-    c("steady", "noise", "no_limiter", "looks", "against", "setting_limits")
+    c("steady", "noise", "no_limiter", "looks", "against", "setting_limits", "own_noise")
   } else {
     names(given)
   }

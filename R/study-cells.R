@@ -17,7 +17,7 @@ asked_of_verdicts <- function(verdicts) {
 
 declared_of_verdicts <- function(verdicts) {
   c(
-    attr(verdicts, "how")[c("steady", "noise", "no_limiter", "against", "setting_limits")],
+    attr(verdicts, "how")[c("steady", "noise", "no_limiter", "against", "setting_limits", "own_noise")],
     list(looks = isTRUE(attr(verdicts, "looks")))
   )
 }

@@ -8,19 +8,22 @@
 #'   metric's unit); where neither this nor the plan says it, that of the passes that this study has, else that of
 #'   earlier studies on this machine (see [noise_memory()]), else 1 % is assumed.
 #' @param memory `FALSE`: nothing is taken from earlier studies.
+#' @param minutes The time that there is; `NULL`: what the plan itself takes.
 #' @return An object of class `honestmargin_forecast`, a list: `plan`, `schedule` (data
 #'   frame, one row per pass in running order; of a search: the way it takes if nothing fails), `seconds` (how long it
 #'   will take),
 #'   `power` (per primary metric: `detectable` change with 80 % power and the blocks
-#'   needed to see the worth, or to rule it out), `findings` (attributes that
+#'   needed to see the worth, or to rule it out), `alternatives` (data frame: what the time would buy, spent otherwise:
+#'   `what`, `blocks`, `passes`, `seconds`, `finds`, `metric`, `scale`; or `NULL`), `findings` (attributes that
 #'   change together, orders that cannot be trusted; see [findings()]), `commands` (data frame:
 #'   every command that a run would run, and where it stands).
 #' @section Errors: `honestmargin_error_input` with line and nearest known key.
 #' @export
 #' @examples
 #' plan_study(file.path(demo_study(), "study.yml"))
-plan_study <- function(x, ..., noise = NULL, memory = TRUE) {
+plan_study <- function(x, ..., noise = NULL, memory = TRUE, minutes = NULL) {
   assert_no_dots(...)
+  checkmate::assert_number(minutes, lower = 1, finite = TRUE, null.ok = TRUE)
   checkmate::assert_flag(memory)
   plan <- read_plan(x)
   searching <- is_search(plan)
@@ -33,10 +36,11 @@ plan_study <- function(x, ..., noise = NULL, memory = TRUE) {
   ways <- if (is_screen(plan)) screen_ways(plan, power)
   # together no arm is compared by itself
   if (is_together(plan)) power <- NULL
+  alternatives <- if (!is.null(power)) plan_alternatives(plan, if (length(minutes)) 60 * minutes, noise, known)
   structure(
     list(
       plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
-      power = power, ways = ways, findings = bind_findings(
+      power = power, ways = ways, alternatives = alternatives, findings = bind_findings(
         if (searching) back_off_finding(plan),
         command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared),
           if (!is.null(power)) plan_shortfall(compared, power)

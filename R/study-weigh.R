@@ -36,6 +36,10 @@
 #'   exactly one of the plan's `"attributes"`, or the arm `"previous"` to it (and the last with the first; the order is
 #'   the plan's, that of numbers, or the one in which a table names them throughout). Several arms: these steps, in this
 #'   order. However many there are, they form one family.
+#' @param own_noise `TRUE` to judge each comparison by the noise of its own cell alone. Otherwise, where three arms or
+#'   more ran in complete blocks in eight cells or more (workloads and primary metrics; two arms: fifteen), the variance
+#'   of each comparison is moderated by that of the other cells (Smyth 2004). A study that was sealed before this method
+#'   was known is judged without it.
 #' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
 #'   intervals then hold however often one looks (see Details). A study that was extended, or run until settled, is
 #'   weighed so whether or not it is said.
@@ -57,7 +61,8 @@
 #'   cut out of it (`[`, `subset()`) still knows its [findings()], units and names.
 #' @section Errors: `honestmargin_error_needed` when no baseline is known,
 #'   `honestmargin_error_input` for an unknown baseline or metric.
-#' @references Welch (1947), Biometrika 34, 28-35; Satterthwaite (1946),
+#' @references Smyth (2004), Statistical Applications in Genetics and Molecular Biology 3, article 3;
+#'   Welch (1947), Biometrika 34, 28-35; Satterthwaite (1946),
 #'   Biometrics Bulletin 2, 110-114; Sidak (1967), Journal of the American
 #'   Statistical Association 62, 626-633.
 #' @export
@@ -69,7 +74,7 @@
 #' weigh(passes, baseline = "off", worth = 2)
 weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confidence = NULL,
                   steady = FALSE, noise = NULL, with_excluded = FALSE, no_limiter = FALSE, looks = FALSE,
-                  against = "baseline", setting_limits = FALSE) {
+                  against = "baseline", setting_limits = FALSE, own_noise = FALSE) {
   assert_no_dots(...)
   if (!is.list(x)) {
     abort_input(
@@ -90,6 +95,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   checkmate::assert_flag(with_excluded)
   checkmate::assert_flag(no_limiter)
   checkmate::assert_flag(setting_limits)
+  checkmate::assert_flag(own_noise)
   checkmate::assert_flag(looks)
   if (length(against) > 1) {
     checkmate::assert_character(against, any.missing = FALSE, unique = TRUE)
@@ -99,7 +105,7 @@ weigh <- function(x, baseline = NULL, worth = NULL, ..., primary = NULL, confide
   how <- fill_carried(x, list(
     baseline = baseline, worth = worth, primary = primary, confidence = confidence, steady = steady, noise = noise,
     with_excluded = with_excluded, no_limiter = no_limiter, looks = looks, against = against,
-    setting_limits = setting_limits
+    setting_limits = setting_limits, own_noise = own_noise
   ))
   structure(weigh_as_asked(x, how), how = how)
 }
@@ -111,7 +117,7 @@ against_words <- c("baseline", "all", "attributes", "previous")
 #' @noRd
 weigh_as_asked <- function(x, how) {
   asked <- how[c("baseline", "worth", "primary", "confidence")]
-  declared <- how[c("steady", "noise", "no_limiter", "against", "setting_limits")]
+  declared <- how[c("steady", "noise", "no_limiter", "against", "setting_limits", "own_noise")]
   declared$looks <- how$looks || (is_study(x) && looked_at(x))
   with_excluded <- how$with_excluded
   sealed <- if (is_study(x)) x$sealed
@@ -119,6 +125,7 @@ weigh_as_asked <- function(x, how) {
     return(weigh_once(x, if (is_study(x)) x$plan, asked, declared, with_excluded))
   }
   verdicts <- weigh_once(x, x$plan, list(), declared)
+  if (isTRUE(sealed$method < judging_method)) verdicts <- with_newer_method(verdicts, x, declared)
   otherwise <- after_the_seal(x, asked, with_excluded)
   if (nrow(otherwise)) {
     plan <- empty_to(sealed$now, x$plan)
@@ -129,9 +136,27 @@ weigh_as_asked <- function(x, how) {
   verdicts
 }
 
+# beside what was sealed, what the newer method would say
+with_newer_method <- function(verdicts, x, declared) {
+  x$sealed$method <- judging_method
+  newer <- weigh_once(x, x$plan, list(), declared)
+  if (is.null(attr(newer, "moderated"))) {
+    return(verdicts)
+  }
+  other <- which(newer$verdict != verdicts$verdict)
+  then <- paste0(
+    place_names(newer)[other], " ", newer$metric[other], " ", newer$arm[other], ": ", newer$verdict[other],
+    recycle0 = TRUE
+  )
+  found <- new_finding("note", "older_method", then = then)
+  attr(verdicts, "findings") <- bind_findings(attr(verdicts, "findings"), found)
+  verdicts
+}
+
 #' @param plan The plan, or `NULL` for a table of readings.
 #' @param asked A list of what was asked for otherwise than planned: `baseline`, `worth`, `primary`, `confidence`.
-#' @param declared A list: `steady`, `noise`, `no_limiter`, `setting_limits`, `looks`, `against`, `most_units` where
+#' @param declared A list: `steady`, `noise`, `no_limiter`, `setting_limits`, `own_noise`, `looks`, `against`,
+#'   `most_units` where
 #'   there is such a limit.
 #' @noRd
 weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
@@ -160,7 +185,7 @@ weigh_once <- function(x, plan, asked, declared, with_excluded = FALSE) {
       attr(readings, "findings"),
       if (spec$looks && !(is_study(x) && looked_at(x))) new_finding("note", "looks")
     ),
-    labels = plan_labels(plan), of = given, looks = spec$looks
+    labels = plan_labels(plan), of = given, looks = spec$looks, moderated = cells$moderated
   )
 }
 

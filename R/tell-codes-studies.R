@@ -103,7 +103,13 @@ words_of_studies <- list(
   firm_counted = "excluded pass {pass} counted",
   firm_left_out = "flagged pass {pass} left out",
   firm_first_block = "the first block left out",
-  firm_no_blocks = "the blocks not used",
+  firm_no_blocks = "the blocks not used", firm_own_noise = "each comparison with its own noise alone",
+  older_method = function(v) {
+    paste0(
+      "this study was sealed before comparisons were steadied by the noise of other cells, and is judged as it was ",
+      "sealed; by the newer method ", if (length(v$then)) some_of(v$then, 4) else "every verdict is the same"
+    )
+  },
   firm_definition = "{other} instead of {metric}",
   hopeless = "less than 1 chance in 20 to be settled within {most|block}",
   no_looks = "no intervals that allow for looks: passes of this kind have no differences that one could follow",

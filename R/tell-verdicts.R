@@ -118,7 +118,20 @@ family_words <- function(verdicts) {
   if (family == 1) {
     return(paste0("Confidence ", sure, looks, "."))
   }
-  paste0(if (family == 2) "Both" else paste("All", family), " intervals hold together at ", sure, looks, ".")
+  paste0(
+    if (family == 2) "Both" else paste("All", family), " intervals hold together at ", sure, looks, ".",
+    moderated_words(attr(verdicts, "moderated"))
+  )
+}
+
+# that the noise of a comparison is not its own alone, and how much of it
+moderated_words <- function(moderated) {
+  if (!is.null(moderated)) {
+    paste0(
+      " The noise of each comparison is steadied by that of ", moderated$cells, " cells (worth ",
+      paste(unique(show_number(moderated$df, 2)), collapse = " to "), " degrees of freedom; without: --own-noise)."
+    )
+  }
 }
 
 #' What was not asked for and moved all the same, beside how much of it would by chance

@@ -26,6 +26,7 @@ weigh_cells <- function(readings, spec) {
     cell$stored <- if (is.data.frame(spec$stored)) stored_noise(spec$stored, cell$first)
     cell
   })
+  if (!spec$own_noise && !isTRUE(spec$looks)) cells <- with_priors(cells, compared)
   # a context may have no pair at all
   rows <- bind_contrasts(Map(compare_cell, cells, compared, MoreArgs = list(spec = spec, questions = questions)))
   if (is.null(rows)) {
@@ -33,7 +34,10 @@ weigh_cells <- function(readings, spec) {
   }
   rows <- with_few_signs(rows)
   rows <- tell_contrasts(judge_contrasts(rows, spec$ceilings, !isTRUE(spec$words_only)), cells, isTRUE(spec$looks))
-  list(verdicts = verdict_table(rows), findings = order_findings(graver_where_blocked(cells, rows)), family = family)
+  list(
+    verdicts = verdict_table(rows), findings = order_findings(graver_where_blocked(cells, rows)), family = family,
+    moderated = moderated_by(cells)
+  )
 }
 
 # a drift blocks where it may be all of the change

@@ -10,7 +10,9 @@ compare_cell <- function(cell, sets, spec, questions) {
     set <- sets[[i]]
     set$place <- before[i] + seq_along(set$arms)
     helped <- cell$all_in_blocks && !isTRUE(spec$looks) && is.null(cell$firsts)
-    set$spread <- if (helped) spread_in_blocks(cell$means, set$arms, set$baseline)
+    set$prior <- cell$priors[[set$baseline]]
+    least <- if (is.null(set$prior)) 2 else 1
+    set$spread <- if (helped) spread_in_blocks(cell$means, set$arms, set$baseline, least)
     together <- set$arms %in% arms_together(cell, set)
     spec$baseline <- set$baseline
     c(
@@ -80,7 +82,7 @@ found_columns <- function(e, d, set, which, cell, spec, kind, unit, rows, order,
   arms <- set$arms[which]
   alpha <- family_alpha(spec$confidence, cell$family)
   if (isTRUE(spec$looks)) e <- estimate_looks(e, d, cell$family / (1 - spec$confidence), spec$most_units)
-  if (kind == "blocks") e <- pool_variance(e, arms, set$spread)
+  if (kind == "blocks") e <- pool_variance(e, arms, set$spread, set$prior)
   places <- unname(abs(order[arms] - order[[set$baseline]]))
   placed <- kind %in% c("blocks", "session") && !is.null(cell$order_finding)
   if (placed) e <- widen_for_order(e, cell$order_finding$drift, places, alpha)

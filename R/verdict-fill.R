@@ -74,9 +74,26 @@ decide <- function(rows, e, settle) {
   at <- which(!alike)
   rows$differs[at] <- ifelse(rows$lower[at] > 0 | rows$upper[at] < 0, "yes", "no")
   rows$verdict[at] <- verdict_word(rows$lower[at], rows$upper[at], rows$better[at], rows$worth[at])
+  rows <- tell_moderated(rows, e)
   rows$more_passes[at] <- 0
   at <- which(rows$verdict == "unclear")
   if (length(at) && settle) settle_later(rows, e, at) else rows
+}
+
+# a verdict that only the noise of other cells gives is marked as such
+tell_moderated <- function(rows, e) {
+  at <- which(!is.na(e$alone_se) & rows$role == "primary")
+  if (!length(at)) {
+    return(rows)
+  }
+  crit <- t_quantile(e$alone_df[at], rows$alpha[at])
+  half <- pmax(crit * e$alone_se[at], e$crit[at] * rows$coarse[at] / e$crit[at], rows$alone_half[at])
+  ends <- interval_about(e$estimate[at], half, function(y) to_shown(y, rows$scale[at]))
+  alone <- verdict_word(ends$lower, ends$upper, rows$better[at], rows$worth[at])
+  only <- alone != rows$verdict[at]
+  add_codes(rows, replace(logical(length(rows$arm)), at, only), function(i) {
+    new_code("moderated", alone = alone[match(i, at)])
+  })
 }
 
 # what would settle those that are not clear

@@ -17,6 +17,11 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
   alpha <- family_alpha(plan$confidence, family)
   unit <- if (plan$setting$restart == "machine") "boot" else "pass"
   known <- described_metrics(plan)
+  percent <- Filter(function(id) identical(empty_to(known[[id]]$scale, "percent"), "percent"), ids)
+  percent <- setdiff(percent, names(known_outcome_metrics()))
+  moderates <- unit == "pass" && plan_moderates(
+    plan, planned_family(plan, percent, 2) * (length(percent) > 0), length(plan_arms(plan)) - 1
+  )
   rows <- lapply(ids, function(id) {
     planned <- Filter(function(m) m$id == id, plan$metrics)
     own <- if (length(planned)) planned[[1]]$noise
@@ -30,7 +35,7 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
       return(outcome_power_row(id, scale, empty_to(unname(worth), NA_real_), plan, alpha, unit, family))
     }
     boots <- if (unit == "boot" && is.null(given) && is.null(own)) before$boots
-    power_row(id, scale, worth, level, from, plan, alpha, unit, family, boots)
+    power_row(id, scale, worth, level, from, plan, alpha, unit, family, boots, scale == "percent" && moderates)
   })
   do.call(rbind, rows)
 }
@@ -41,7 +46,7 @@ planned_family <- function(plan, ids, arms = length(plan_arms(plan))) {
   max(1, (arms - 1) * cells * length(plan_contexts(plan)))
 }
 
-power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, boots = NULL) {
+power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, boots = NULL, moderates = FALSE) {
   # further passes of one start do not lessen what that start brought; where it is not known, they count as one
   known <- length(boots) && is.finite(boots)
   repeats <- if (unit == "boot" && !known) 1 else plan$passes_per_block
@@ -50,29 +55,43 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
   )
   blocks <- plan$blocks
   contrasts <- if (plan$setting$one_way) 1 else length(plan_arms(plan)) - 1
-  at <- function(n) list(se = sd * sqrt(2 / n) * cost_of_limits(contrasts, n, alpha), df = planned_df(contrasts, n))
+  at <- function(n) {
+    of <- if (moderates) {
+      planned_moderation(contrasts, n, alpha)
+    } else {
+      list(cost = cost_of_limits(contrasts, n, alpha), df = planned_df(contrasts, n))
+    }
+    # where few blocks leave too much to chance, no interval is narrower than the widest swing of its metric
+    few <- !moderates && !plan$setting$one_way && family * 2^(1 - 2 * n) > 0.05
+    list(
+      se = sd * sqrt(2 / n) * of$cost, df = of$df, least = if (few) sd * sqrt(2) * widest_swing(family, n) else 0
+    )
+  }
   band <- worth_band(empty_to(unname(worth), NA_real_), scale)
   data.frame(
     metric = id, scale = scale, worth = empty_to(unname(worth), NA_real_), noise = level, noise_from = from,
     detectable = if (blocks > 1) {
-      to_shown(
-        detectable_effect(at(blocks)$se, at(blocks)$df, t_quantile(at(blocks)$df, alpha)), scale
-      )
+      here <- at(blocks)
+      found <- detectable_effect(here$se, here$df, t_quantile(here$df, alpha))
+      to_shown(max(found, if (here$least > 0) here$least + stats::qnorm(0.8) * here$se), scale)
     } else {
       NA_real_
     },
     blocks_for_worth = if (is.null(band)) {
       NA_real_
     } else {
-      blocks_needed(function(se, df) {
-        chance_of_answer(band[2], se, t_reach(alpha, df), error_nodes(df))
+      blocks_needed(function(e) {
+        min(
+          chance_of_answer(band[2], e$se, t_reach(alpha, e$df), error_nodes(e$df)),
+          if (e$least > 0) stats::pnorm((band[2] - e$least) / e$se)
+        )
       }, at)
     },
     blocks_for_negligible = if (is.null(band)) {
       NA_real_
     } else {
-      blocks_needed(function(se, df) {
-        chance_of_answer(0, se, t_reach(alpha, df), error_nodes(df), band)
+      blocks_needed(function(e) {
+        if (e$least >= band[2]) 0 else chance_of_answer(0, e$se, t_reach(alpha, e$df), error_nodes(e$df), band)
       }, at)
     },
     unit = unit, family_size = family, precision = if (blocks > 1) {
@@ -118,9 +137,21 @@ outcome_power_row <- function(id, scale, worth, plan, alpha, unit, family) {
   )
 }
 
+#' How wide the widest range of differences is that some of many comparisons have, in units of their spread
+#' @return The median over drawn studies.
+#' @noRd
+widest_swing <- function(comparisons, blocks, studies = 200) {
+  made_once(sprintf("widest swing %d %d", as.integer(comparisons), as.integer(blocks)), function() {
+    seeded(9, stats::median(replicate(studies, {
+      d <- matrix(stats::rnorm(blocks * comparisons), blocks)
+      max(apply(d, 2, max) - apply(d, 2, min))
+    })))
+  })
+}
+
 blocks_needed <- function(chance, at, power = 0.8, most = 1000) {
   for (n in 2:most) {
-    if (chance(at(n)$se, at(n)$df) >= power) {
+    if (chance(at(n)) >= power) {
       return(n)
     }
   }

@@ -7,16 +7,17 @@ helping_df <- 4
 #'
 #' An arm that misses one of the baseline's blocks keeps its own variance, and helps no other.
 #' @param means From `block_means()`, every pass in a block. @param arms Compared with `baseline`.
+#' @param least How many contrasts there must be.
 #' @return `NULL` where fewer than two contrasts are complete in the baseline's blocks; else from `helping_spread()`.
 #' @noRd
-spread_in_blocks <- function(means, arms, baseline) {
+spread_in_blocks <- function(means, arms, baseline, least = 2) {
   if (!baseline %in% colnames(means)) {
     return(NULL)
   }
   means <- means[!is.na(means[, baseline]), , drop = FALSE]
   arms <- intersect(arms, colnames(means))
   arms <- arms[!is.na(colSums(means[, arms, drop = FALSE]))]
-  if (length(arms) > 1 && nrow(means) > 1) {
+  if (length(arms) >= least && nrow(means) > 1) {
     helping_spread(stats::cov(means[, arms, drop = FALSE] - means[, baseline]))
   }
 }
@@ -113,13 +114,17 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
   of <- function(p, q) colSums(d[[p]] * d[[q]]) / (blocks - 1)
   own <- lapply(seq_along(d), function(p) of(p, p))
   squares <- lapply(seq_along(d), function(p) Reduce(`+`, lapply(seq_along(d), function(q) of(p, q)^2)))
-  helped_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1)
+  c(
+    helped_variance(own[[1]], Reduce(`+`, own), squares[[1]], Reduce(`+`, squares), contrasts, blocks - 1),
+    list(own = own[[1]])
+  )
 }
 
 #' Estimates in blocks with the helped variance in place of their own
 #' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`.
+#' @param prior From `priors_of_cells()`, or `NULL`: then the variance is moderated as well.
 #' @noRd
-pool_variance <- function(e, arms, spread) {
+pool_variance <- function(e, arms, spread, prior = NULL) {
   at <- match(arms, names(spread$own))
   # differences that never vary are looked at as such
   by <- which(!is.na(at) & spread$own[at] > 0)
@@ -129,7 +134,15 @@ pool_variance <- function(e, arms, spread) {
   put <- function(column, values) replace(rep_len(column, length(arms)), by, values)
   own <- unname(spread$own[at[by]])
   squares <- unname(spread$squares[at[by]])
-  helped <- helped_variance(own, spread$total, squares, spread$all, spread$contrasts, e$units[by] - 1)
+  nu <- e$units[by] - 1
+  helped <- helped_variance(own, spread$total, squares, spread$all, spread$contrasts, nu)
+  if (!is.null(prior)) {
+    e$alone_se <- put(e$alone_se, sqrt(helped$variance / e$units[by]))
+    e$alone_df <- put(e$alone_df, helped$df)
+    e$prior_df <- put(e$prior_df, prior$df)
+    e$prior <- put(e$prior, unname(prior$scale[arms[by]]))
+    helped <- moderated_variance(own, helped$variance, helped$df, prior$df, e$prior[by], spread$contrasts, nu)
+  }
   e$se <- put(e$se, sqrt(helped$variance / e$units[by]))
   e$df <- put(e$df, helped$df)
   e$own <- put(e$own, own)

@@ -10,16 +10,17 @@ verdict_columns <- c(
 
 #' @param rows Data frame with `verdict_columns`. @param findings What was found on the way.
 #' @param labels From `plan_labels()`. @param looks Whether the intervals allow for looks.
-#' @param of The study or the readings that were weighed.
+#' @param of The study or the readings that were weighed. @param moderated From `moderated_by()`.
 #' @noRd
-new_verdicts <- function(rows, findings, labels, of, looks = FALSE) {
+new_verdicts <- function(rows, findings, labels, of, looks = FALSE, moderated = NULL) {
   stopifnot(all(verdict_columns %in% names(rows)))
   assert_possible(rows)
   # worded here, when all that is to be told is known
   rows$reason <- format(rows$codes)
   structure(rows,
     class = c("honestmargin_verdicts", "honestmargin_answer", "data.frame"), question = "verdicts",
-    columns = verdict_columns, findings = findings, labels = labels, weighed = of, looks = looks
+    columns = verdict_columns, findings = findings, labels = labels, weighed = of, looks = looks,
+    moderated = moderated
   )
 }
 
@@ -64,7 +65,7 @@ verdict_table <- function(rows) {
   if (!all(verdict_columns %in% names(out))) {
     return(plain_table(out))
   }
-  kept <- c("question", "columns", "findings", "labels", "weighed", "otherwise", "batches", "looks", "how")
+  kept <- c("question", "columns", "findings", "labels", "weighed", "otherwise", "batches", "looks", "how", "moderated")
   kept <- intersect(kept, names(attributes(x)))
   attributes(out)[kept] <- attributes(x)[kept]
   out

@@ -42,6 +42,8 @@ spec_defaults <- list(
   segments = data.frame(workload = character(), segment = character()), beside = NULL,
   # how many primary comparisons of outcomes there are besides
   beyond = 0,
+  # whether no comparison is steadied by the noise of other cells
+  own_noise = FALSE,
   # whether nobody asks what would settle a comparison
   words_only = FALSE
 )

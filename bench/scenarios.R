@@ -487,9 +487,79 @@ break_cells <- function() {
   )
 }
 
+# comparisons whose noise is steadied by that of the other cells of their study; beside: each by its own
+moderated_cells <- function() {
+  # `sd_cells` one per cell; `together` how metrics of a workload hang together
+  study <- function(arms = 4, blocks = 5, workloads = 5, metrics = 3, sd = 1, sd_cells = 1, effect = 0, draw = rnorm,
+                    together = 0, contexts = NULL, holes = 0) {
+    names <- letters[seq_len(arms)]
+    cells <- workloads * metrics * max(1, length(contexts))
+    sd_cells <- rep_len(if (is.function(sd_cells)) sd_cells(cells) else sd_cells, cells)
+    k <- 0
+    rows <- lapply(if (is.null(contexts)) NA else contexts, function(context) lapply(seq_len(workloads), function(w) {
+      order <- as.vector(vapply(seq_len(blocks), function(b) sample(arms), integer(arms)))
+      shared <- draw(arms * blocks)
+      lapply(seq_len(metrics), function(m) {
+        k <<- k + 1
+        arm <- rep(names, blocks)
+        block <- rep(seq_len(blocks), each = arms)
+        noise <- sqrt(together) * shared + sqrt(1 - together) * draw(arms * blocks)
+        spread <- 0.01 * rep_len(sd, arms)[match(arm, names)] * sd_cells[k]
+        out <- data.frame(
+          workload = paste0("w", w), context = context, metric = paste0("m", m), better = "higher", arm = arm,
+          block = block, order = order + arms * (block - 1), pass = paste(context, w, block, arm),
+          value = 100 * exp(rnorm(blocks, sd = 0.02)[block] + spread * noise + 0.01 * effect * (arm != "a"))
+        )
+        if (holes > 0) out[runif(nrow(out)) >= holes, ] else out
+      })
+    }))
+    do.call(rbind, unlist(unlist(rows, recursive = FALSE), recursive = FALSE))
+  }
+  two <- function(n) rnorm(n, 0, 0.2) + 3 * (runif(n) < 0.5)
+  apart <- function(by) function(n) exp(rnorm(n, 0, by))
+  said <- list(
+    `4 arms, 5 blocks, 15 cells` = list(), `4 arms, 3 blocks, 15 cells` = list(blocks = 3),
+    `3 arms, 4 blocks, 8 cells` = list(arms = 3, blocks = 4, workloads = 8, metrics = 1),
+    `2 arms, 5 blocks, 15 cells` = list(arms = 2), `two contexts, 10 cells` = list(metrics = 1, contexts = c("x", "y")),
+    `15 cells, baseline three times noisier` = list(sd = c(3, 1, 1, 1)),
+    `15 cells, one arm three times noisier` = list(sd = c(1, 3, 1, 1)),
+    `15 cells, one arm ten times noisier` = list(sd = c(1, 10, 1, 1)),
+    `15 cells, one five times noisier` = list(sd_cells = c(5, rep(1, 14))),
+    `15 cells, noise apart by a factor e^0.5` = list(sd_cells = apart(0.5)),
+    `8 cells, 4 blocks, noise apart, two lumps` = list(
+      blocks = 4, workloads = 8, metrics = 1, sd_cells = apart(0.5), draw = two
+    ),
+    `15 cells, 5 blocks, noise apart by e^1, two lumps` = list(sd_cells = apart(1), draw = two),
+    `15 cells, heavy tails (t, 3 df)` = list(draw = heavy), `15 cells, metrics correlated 0.6` = list(together = 0.6),
+    `15 cells, metrics correlated 0.9` = list(together = 0.9), `15 cells, holes (5 %)` = list(holes = 0.05)
+  )
+  null <- lapply(names(said), function(name) {
+    cell("false 'differs'", paste0("moderated: ", name), "5 % or less", function() {
+      rows <- do.call(study, said[[name]])
+      c(differs(weigh(rows, baseline = "a")), differs(weigh(rows, baseline = "a", own_noise = TRUE)))
+    }, "own noise")
+  })
+  found <- list(
+    `4 arms, 5 blocks, 15 cells, 3 sd` = list(effect = 3),
+    `6 arms, 5 blocks, 15 cells, 3 sd` = list(arms = 6, effect = 3),
+    `4 arms, 5 blocks, 8 cells, 3 sd` = list(workloads = 8, metrics = 1, effect = 3),
+    `4 arms, 10 blocks, 15 cells, 2 sd` = list(blocks = 10, effect = 2),
+    `2 arms, 5 blocks, 15 cells, 3 sd` = list(arms = 2, effect = 3)
+  )
+  power <- lapply(names(found), function(name) {
+    cell("found", paste0("moderated: ", name), "more than own noise alone", function() {
+      rows <- do.call(study, found[[name]])
+      share <- function(...) mean(weigh(rows, baseline = "a", ...)$differs %in% "yes")
+      c(share(), share(own_noise = TRUE))
+    }, "own noise")
+  })
+  c(null, power)
+}
+
 calibration_cells <- function() {
   c(
-    null_cells(), look_cells(), other_cells(), overall_cells(), cover_cells(), power_cells(), break_cells()
+    null_cells(), look_cells(), other_cells(), overall_cells(), cover_cells(), power_cells(), break_cells(),
+    moderated_cells()
   )
 }
 

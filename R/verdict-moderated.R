@@ -1,0 +1,159 @@
+# The variance of a contrast, moderated by what the other cells of its study vary by.
+
+# 2: comparisons are moderated over the cells of their study
+judging_method <- 2L
+
+# as many cells as it takes, by the number of contrasts in each
+cells_to_moderate <- function(contrasts) if (contrasts > 1) 8 else 15
+
+#' What the cells of a study know of each other's noise
+#'
+#' The cells of one study (workloads and metrics) tell how noisy noises are. Of each contrast its level over the cells
+#' and, from how far cells lie apart beyond what so few blocks explain, how many degrees of freedom that level is worth.
+#' @param v,f Matrices, a row per cell and a column per contrast: variances from `helped_variance()` and their degrees
+#'   of freedom. @param nu Own degrees of freedom of each.
+#' @return A list: `df` (prior degrees of freedom), `scale` (prior variance by contrast).
+#' @references Smyth (2004), Statistical Applications in Genetics and Molecular Biology 3, article 3.
+#' @noRd
+moderating_prior <- function(v, f, nu) {
+  level <- log(v) - digamma(f / 2) + log(f / 2)
+  each <- rowMeans(level)
+  n <- length(each)
+  apart <- stats::var(each)
+  # of one contrast nothing else steadies it: as far apart as they may well be
+  if (ncol(v) == 1) apart <- apart * (n - 1) / stats::qchisq(0.1, n - 1)
+  excess <- apart - mean(trigamma(f / 2))
+  df <- if (excess > 0) min(2 * inverse_trigamma(excess), 2 * nu) else 2 * nu
+  list(df = df, scale = exp(colMeans(level) + digamma(df / 2) - log(df / 2)))
+}
+
+# by Newton's steps on its reciprocal, which is nearly straight
+inverse_trigamma <- function(x) {
+  y <- 0.5 + 1 / x
+  for (step in 1:50) {
+    change <- trigamma(y) * (1 - trigamma(y) / x) / psigamma(y, 2)
+    y <- y + change
+    if (-change / y < 1e-10) break
+  }
+  y
+}
+
+#' A variance beside a prior one
+#'
+#' Never less than a share of its own (all of it where there is one contrast), and never with more than three times its
+#' own degrees of freedom.
+#' @param own,helped,df One element a contrast. @param prior_df,prior,nu The same.
+#' @return A list `variance`, `df`.
+#' @noRd
+moderated_variance <- function(own, helped, df, prior_df, prior, contrasts, nu) {
+  mixed <- (df * helped + prior_df * prior) / (df + prior_df)
+  list(
+    variance = pmax(mixed, ifelse(contrasts > 1, 0.75, 1) * own), df = pmin(df + prior_df, 3 * nu)
+  )
+}
+
+#' What the primary cells of a study lend each other, by the arm that the others are compared with
+#'
+#' Cells on the percent scale, in complete blocks that no order makes doubtful. Within a workload, metrics whose
+#' differences hang together (a correlation above 0.9) count once towards the number that it takes.
+#' @param cells From `describe_cell()`. @param compared From `compared_arms()`, a list by cell.
+#' @return `cells`, those that are moderated with `priors`: by baseline a list `df`, `scale` (by arm), `cells`.
+#' @noRd
+with_priors <- function(cells, compared) {
+  able <- which(vapply(cells, function(cell) {
+    cell$role == "primary" && cell$first$scale == "percent" && cell$by_block && cell$all_in_blocks &&
+      is.null(cell$firsts) && is.null(cell$order_finding)
+  }, NA))
+  baselines <- unique(unlist(lapply(compared[able], function(sets) vapply(sets, `[[`, "", "baseline"))))
+  for (baseline in baselines) {
+    spreads <- lapply(able, function(i) spread_of_set(cells[[i]], compared[[i]], baseline))
+    kind <- vapply(spreads, function(one) if (is.null(one)) NA_character_ else one$kind, "")
+    if (all(is.na(kind))) next
+    # those of one form: the same arms in as many blocks
+    common <- names(sort(table(kind), decreasing = TRUE))[1]
+    at <- which(kind %in% common)
+    first <- spreads[[at[1]]]
+    count <- count_apart(lapply(cells[able[at]], `[[`, "first"), lapply(spreads[at], `[[`, "differences"))
+    if (count < cells_to_moderate(length(first$own))) next
+    of <- function(column) do.call(rbind, lapply(spreads[at], function(one) unname(one[[column]])))
+    prior <- moderating_prior(of("variance"), of("df"), first$nu)
+    prior$scale <- stats::setNames(prior$scale, names(first$own))
+    for (i in able[at]) cells[[i]]$priors[[baseline]] <- c(prior, cells = length(at))
+  }
+  cells
+}
+
+# of one cell: variances of its contrasts against one baseline, where all are complete and none is alike throughout
+spread_of_set <- function(cell, sets, baseline) {
+  arms <- unlist(lapply(sets, function(set) if (set$baseline == baseline) set$arms))
+  spread <- spread_in_blocks(cell$means, arms, baseline, least = 1)
+  if (is.null(spread) || !setequal(names(spread$own), arms) || any(spread$own <= 0)) {
+    return(NULL)
+  }
+  means <- cell$means[!is.na(cell$means[, baseline]), , drop = FALSE]
+  nu <- nrow(means) - 1
+  arms <- names(spread$own)
+  helped <- helped_variance(spread$own, spread$total, spread$squares, spread$all, spread$contrasts, nu)
+  differences <- means[, arms, drop = FALSE] - means[, baseline]
+  list(
+    own = spread$own, variance = helped$variance, df = helped$df, nu = nu, kind = paste(c(nu, arms), collapse = "\r"),
+    differences = as.vector(differences - rep(colMeans(differences), each = nrow(means)))
+  )
+}
+
+#' How many cells there are, counting those of one place that hang together once
+#' @param first A list by cell, with the place. @param differences Vectors, one a cell.
+#' @noRd
+count_apart <- function(first, differences) {
+  place <- vapply(first, function(one) paste(one$workload, one$segment, one$context, sep = "\r"), "")
+  sum(vapply(split(differences, place), function(here) {
+    if (length(here) < 2) {
+      return(1)
+    }
+    together <- abs(stats::cor(do.call(cbind, here)))
+    length(unique(stats::cutree(stats::hclust(stats::as.dist(1 - together), "single"), h = 0.1)))
+  }, 1))
+}
+
+#' What was lent, for those who tell of it; `NULL` for nothing
+#' @return A list: `cells`, `df` (the range of the prior's degrees of freedom).
+#' @noRd
+moderated_by <- function(cells) {
+  priors <- unlist(lapply(cells, `[[`, "priors"), recursive = FALSE)
+  if (length(priors)) {
+    df <- vapply(priors, `[[`, 1, "df")
+    list(cells = max(vapply(priors, `[[`, 1, "cells")), df = range(df))
+  }
+}
+
+#' Would the cells of a plan be moderated?
+#' @param cells How many primary cells on the percent scale it has. @param contrasts In each.
+#' @return `TRUE` where its arms run in complete blocks whose order can be trusted.
+#' @noRd
+plan_moderates <- function(plan, cells, contrasts) {
+  trusted <- plan$order %in% c("shuffled", "balanced") || (plan$order == "mirrored" && contrasts == 1)
+  cells >= cells_to_moderate(contrasts) && !plan$setting$one_way && trusted && !is_search(plan) &&
+    !length(toggled_workloads(plan))
+}
+
+#' Degrees of freedom of a moderated contrast where all cells are as noisy as each other, and what its limits cost
+#' @return A list for `plan_power()`: `df`, `cost` (a factor of the standard error).
+#' @noRd
+planned_moderation <- function(contrasts, blocks, alpha) {
+  nu <- blocks - 1
+  df <- min(planned_df(contrasts, blocks) + 2 * nu, 3 * nu)
+  if (blocks > 8) {
+    return(list(df = df, cost = 1))
+  }
+  contrasts <- min(contrasts, 10)
+  name <- sprintf("cost of moderation %d %d %.15g", as.integer(contrasts), as.integer(blocks), alpha)
+  cost <- made_once(name, function() {
+    drawn <- drawn_variances(contrasts, blocks)
+    with <- moderated_variance(drawn$own, drawn$variance, drawn$df, 2 * nu, 2, contrasts, nu)
+    crit <- t_reach(alpha, with$df)
+    short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(with$variance / 2)) - 0.8
+    found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
+    max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8))
+  })
+  list(df = df, cost = cost)
+}
