@@ -13,7 +13,8 @@ cli_plan <- function(files, options) {
   switch(format,
     csv = writeLines(csv_lines(planned$schedule)),
     json = writeLines(json_text(
-      schedule = planned$schedule, power = planned$power, alternatives = planned$alternatives, findings = findings(planned), seconds = planned$seconds,
+      schedule = planned$schedule, power = planned$power, alternatives = planned$alternatives,
+      findings = findings(planned), seconds = planned$seconds,
       version = package_version_text()
     )),
     table = print(planned)

@@ -26,7 +26,8 @@ test_that("what the time would buy otherwise fits into it, and finds what such a
   # another budget than the plan's own
   more <- plan_study(plan_of_time("blocks: 5"), memory = FALSE, minutes = 80)$alternatives
   expect_equal(more$blocks[more$what == "as many blocks as fit"], 10)
-  expect_match(run_cli("plan", plan_of_time("blocks: 5"), "--minutes", "80")$stdout, "as many blocks as fit +10 +80 +80 min")
+  told <- run_cli("plan", plan_of_time("blocks: 5"), "--minutes", "80")$stdout
+  expect_match(told, "as many blocks as fit +10 +80 +80 min")
   unknown <- plan_of_time("blocks: 5")
   lines <- gsub(", seconds: 60", "", readLines(file.path(unknown, "study.yml")))
   writeLines(lines, file.path(unknown, "study.yml"))
@@ -34,6 +35,7 @@ test_that("what the time would buy otherwise fits into it, and finds what such a
   expect_match(run_cli("plan", unknown)$stdout, "What as many passes would buy, spent otherwise")
   # nothing to choose between: a search, one arm
   expect_null(plan_study(local_plan(
-    "setting: {name: s, baseline: a}", "arms: [{value: a}]", "workloads: [{id: w, command: x, scores: [{metric: score}]}]"
+    "setting: {name: s, baseline: a}", "arms: [{value: a}]",
+    "workloads: [{id: w, command: x, scores: [{metric: score}]}]"
   ))$alternatives)
 })
