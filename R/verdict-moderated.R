@@ -92,6 +92,10 @@ spread_of_set <- function(cell, sets, baseline) {
   }
   means <- cell$means[!is.na(cell$means[, baseline]), , drop = FALSE]
   nu <- nrow(means) - 1
+  # of two blocks nobody has tried it
+  if (nu < 2) {
+    return(NULL)
+  }
   arms <- names(spread$own)
   helped <- helped_variance(spread$own, spread$total, spread$squares, spread$all, spread$contrasts, nu)
   differences <- means[, arms, drop = FALSE] - means[, baseline]

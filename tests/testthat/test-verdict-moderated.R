@@ -59,6 +59,7 @@ test_that("it takes eight cells of three arms, fifteen of two, and what may be l
   set.seed(5)
   expect_true(is_moderated(many_cells()))
   expect_false(is_moderated(many_cells(cells = 7)))
+  expect_false(is_moderated(many_cells(blocks = 2)))
   expect_false(is_moderated(many_cells(arms = 2, cells = 14)))
   expect_true(is_moderated(many_cells(arms = 2, cells = 15)))
   rows <- many_cells()
