@@ -2,8 +2,11 @@
 many_cells <- function(arms = 3, blocks = 4, cells = 8, effect = 0, sd = 1, draw = rnorm) {
   names <- letters[seq_len(arms)]
   sd <- rep_len(sd, cells)
-  # workloads run one after the other in each arm's turn, and no two blocks in a row have one order
-  turn <- function(b) if (b %% 2) sample(arms) else rev(seq_len(arms))
+  # workloads run one after the other in each arm's turn, in an order that is neither fixed nor mirrored
+  turn <- function(b) {
+    there <- seq_len(arms)
+    if (b > 3) sample(arms) else list(there, rev(there), c(there[-1], 1L))[[b]]
+  }
   turns <- as.vector(vapply(seq_len(blocks), turn, seq_len(arms)))
   do.call(rbind, lapply(seq_len(cells), function(i) {
     rows <- expand.grid(arm = names, block = seq_len(blocks), stringsAsFactors = FALSE)
