@@ -140,11 +140,11 @@ test_that("a plan promises what its study finds", {
 })
 
 test_that("a study that was sealed before keeps its method, with the new one beside it", {
+  # `score` is the helper's line of a plan
+  workloads <- rbind(sprintf("  - id: w%d", 1:8), "    command: [sh, -c, 'echo score 1$(date +%N | cut -c4-6)']", score)
   folder <- local_plan(
     "setting: {name: s, baseline: a}", "arms: [{value: a}, {value: b}, {value: c}]", "blocks: 3", "sensors: {rate: 0}",
-    "metrics: [{id: score, worth: 1, primary: true}]", "workloads:", unlist(lapply(1:8, function(i) c(
-      paste0("  - id: w", i), "    command: [sh, -c, 'echo score 1$(date +%N | cut -c4-6)']", score
-    )))
+    "metrics: [{id: score, worth: 1, primary: true}]", "workloads:", as.vector(workloads)
   )
   run_study(folder)
   new <- weigh(read_study(folder))
