@@ -105,6 +105,12 @@ table_shapes <- list(
   looks = function() {
     over("run", 1:3, function(run) over("look", 1:4, function(i) scores_of(c("off", "on"), 1, seed = 9 * run + i)))
   },
+  kits = function() {
+    rows <- in_blocks(three, 4)
+    rows$capacity <- ifelse(rows$arm == three[1], "16 GB", "32 GB")
+    rows$price <- c("60 EUR", "90 EUR", "120 EUR")[match(rows$arm, three)]
+    rows
+  },
   long_two_units = function() {
     rbind(
       cbind(in_blocks(c("off", "on"), 4), metric = "fps", unit = "fps", pass = 1:8),
@@ -120,6 +126,7 @@ of_table <- function(rows, folder) {
   c(path, if (length(arms) > 1) c("--baseline", arms[1]), if (length(arms) > 1) c("--worth", "2"),
     if ("load" %in% names(rows)) c("--better", "load=none"),
     if ("watts" %in% names(rows)) c("--better", "fps=higher,watts=lower,load_s=lower"),
+    if ("price" %in% names(rows)) c("--columns", "attribute=capacity,attribute=price"),
     if ("metric" %in% names(rows)) c("--better", "fps=higher,load=lower")
   )
 }
