@@ -19,13 +19,13 @@ carried_texts <- function(verdicts) {
   described <- unique(readings[of_metric])
   study <- is_study(x)
   rest <- list(
-    form = carried_form, rows = table_as_text(readings[!duplicated(key), of_row, drop = FALSE]),
+    form = carried_form, method = judging_method, rows = table_as_text(readings[!duplicated(key), of_row, drop = FALSE]),
     metrics = table_as_text(described), how = how_as_text(attr(verdicts, "how")),
     findings = table_as_text(plain_table(if (study) x$findings else attr(x, "findings"))),
     plan = if (study) attr(x$plan, "text"), passes = if (study) table_as_text(x$passes),
     ceilings = if (study && NROW(x$ceilings)) table_as_text(x$ceilings),
     limits = if (study && NROW(x$limits)) table_as_text(x$limits),
-    sealed = if (study) x$sealed[c("at", "hash", "batch")]
+    sealed = if (study) x$sealed[c("at", "hash", "batch", "method")]
   )
   at <- match(do.call(paste, c(readings[of_metric], sep = "\r")), do.call(paste, c(described, sep = "\r")))
   list(
@@ -156,6 +156,8 @@ carried_back <- function(values, rest, path) {
     findings = if (is.null(rest$plan)) found else no_findings(), class = c("honestmargin_readings", "data.frame")
   )
   how <- how_from_text(rest$how)
+  # a report of before comparisons were steadied by other cells gives its own verdicts again
+  if (is.null(rest$method)) how$own_noise <- TRUE
   if (is.null(rest$plan)) {
     return(structure(readings, carried = how))
   }

@@ -160,3 +160,15 @@ test_that("a study that was sealed before keeps its method, with the new one bes
   expect_identical(old$lower, weigh(read_study(folder), own_noise = TRUE)$lower)
   expect_match(findings(old)$message, "sealed before comparisons were steadied .* by the newer method", all = FALSE)
 })
+
+test_that("a report gives its own verdicts again, by the method it was written with", {
+  set.seed(6)
+  rows <- many_cells()
+  page <- withr::local_tempfile(fileext = ".html")
+  write_report(rows, page, baseline = "a", worth = 2)
+  expect_identical(weigh(read_report(page))$lower, weigh(rows, baseline = "a", worth = 2)$lower)
+  # one of before says nothing of a method
+  lines <- readLines(page)
+  writeLines(sub("\"method\":2,", "", lines, fixed = TRUE), page)
+  expect_equal(weigh(read_report(page))$lower, weigh(rows, baseline = "a", worth = 2, own_noise = TRUE)$lower)
+})
