@@ -19,7 +19,8 @@ carried_texts <- function(verdicts) {
   described <- unique(readings[of_metric])
   study <- is_study(x)
   rest <- list(
-    form = carried_form, method = judging_method, rows = table_as_text(readings[!duplicated(key), of_row, drop = FALSE]),
+    form = carried_form, method = judging_method,
+    rows = table_as_text(readings[!duplicated(key), of_row, drop = FALSE]),
     metrics = table_as_text(described), how = how_as_text(attr(verdicts, "how")),
     findings = table_as_text(plain_table(if (study) x$findings else attr(x, "findings"))),
     plan = if (study) attr(x$plan, "text"), passes = if (study) table_as_text(x$passes),
