@@ -26,24 +26,21 @@ local({
   plan <- inside$read_plan(large)
   store <- inside$open_store(large, create = TRUE)
   on.exit(inside$close_store(store))
-  con <- store$con
   sealing <- seconds(inside$store_seal(store, plan))
   schedule <- inside$store_open(store)
   n <- nrow(schedule)
   said("sealing a plan of 20 000 passes", sprintf("%.2f s", sealing), "(no aim yet)")
-  DBI::dbWithTransaction(con, {
-    inside$append_rows(
-      con, "begun",
-      data.frame(pass = schedule$pass, started = "2026-01-01T00:00:00Z", pid = 1L, boot = "b", host = "h")
-    )
-    inside$append_rows(con, "ended", data.frame(
-      pass = schedule$pass, ended = "2026-01-01T00:01:00Z", seconds = 60, outcome = "ok", effective = NA, note = NA
-    ))
-    inside$append_rows(con, "reading", data.frame(
+  inside$write_act(store, "bench", rows = list(
+    begun = data.frame(pass = schedule$pass, started = "2026-01-01T00:00:00Z", pid = 1L, boot = "b", host = "h"),
+    ended = data.frame(
+      pass = schedule$pass, ended = "2026-01-01T00:01:00Z", seconds = 60, outcome = "ok", effective = NA, note = NA,
+      played = NA
+    ),
+    reading = data.frame(
       pass = rep(schedule$pass, each = 10), part = 0L, segment = "", origin = "typed", metric = paste0("m", 1:10),
       value = exp(rnorm(10 * n, sd = 0.01)), unit = "", better = "higher"
-    ))
-  })
+    )
+  ))
   cat(sprintf("  (ledger of %d passes, %d readings)\n", n, 10 * n))
 })
 said("the board's word on that ledger", sprintf("%.0f ms", 1000 * best_of(3, function() inside$read_pulse(large))),
