@@ -56,13 +56,15 @@ power_row <- function(id, scale, worth, level, from, plan, alpha, unit, family, 
   blocks <- plan$blocks
   contrasts <- if (plan$setting$one_way) 1 else length(plan_arms(plan)) - 1
   at <- function(n) {
-    of <- if (moderates) {
+    # nothing is steadied of two blocks
+    moderated <- moderates && n > 2
+    of <- if (moderated) {
       planned_moderation(contrasts, n, alpha)
     } else {
       list(cost = cost_of_limits(contrasts, n, alpha), df = planned_df(contrasts, n))
     }
     # where few blocks leave too much to chance, no interval is narrower than the widest swing of its metric
-    few <- !moderates && !plan$setting$one_way && family * 2^(1 - 2 * n) > 0.05
+    few <- !moderated && !plan$setting$one_way && family * 2^(1 - 2 * n) > 0.05
     list(
       se = sd * sqrt(2 / n) * of$cost, df = of$df, least = if (few) sd * sqrt(2) * widest_swing(family, n) else 0
     )
