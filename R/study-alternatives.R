@@ -4,57 +4,59 @@
 #'
 #' Two arms, one primary metric, or another number of passes in each block, each with as many blocks as fit into the
 #' time: the smallest change of the first primary metric that each would find four times in five.
-#' @param plan A checked plan. @param budget Seconds; `NULL`: what the plan itself takes.
-#' @param noise,remembered As in `plan_power()`.
+#' @param plan A checked plan. @param planned A list: `passes`, `seconds` and `power` of the plan itself.
+#' @param budget Seconds; `NULL`: what the plan itself takes. @param noise,remembered As in `plan_power()`.
 #' @return Data frame, the plan itself first, then three others from the one that finds most: `what` (words), `blocks`,
 #'   `passes`, `seconds` (`NA` where the plan does not say how long a pass takes), `finds` (of `metric`), `metric`,
 #'   `scale`. `NULL` where nothing else can be planned.
 #' @noRd
-plan_alternatives <- function(plan, budget = NULL, noise = NULL, remembered = NULL) {
-  arms <- length(plan$arms)
-  if (arms < 2 || is_search(plan) || is_screen(plan) || plan$setting$one_way || length(toggled_workloads(plan))) {
+plan_alternatives <- function(plan, planned, budget = NULL, noise = NULL, remembered = NULL) {
+  if (length(plan$arms) < 2 || is_search(plan) || is_screen(plan) || plan$setting$one_way ||
+    length(toggled_workloads(plan))) {
     return(NULL)
   }
-  schedule <- plan_schedule(plan)
-  seconds <- schedule_seconds(plan, schedule)
-  if (is.na(seconds) && !is.null(budget)) {
+  timed <- !is.na(planned$seconds)
+  if (!timed && !is.null(budget)) {
     abort_needed("how long is a pass?", todo = "add seconds: to each workload of the plan, or leave out the minutes")
   }
   # where nobody knows how long a pass takes, passes are what is spent
-  cost <- function(other) {
-    made <- plan_schedule(other)
-    if (is.na(seconds)) nrow(made) else schedule_seconds(other, made)
-  }
-  budget <- empty_to(budget, cost(plan))
+  spent <- if (timed) "seconds" else "passes"
+  budget <- empty_to(budget, planned[[spent]])
   first <- judged_metrics(plan)[1]
-  row <- function(what, other) {
-    found <- plan_power(other, noise, remembered = remembered)
-    found <- found[match(first, found$metric), , drop = FALSE]
-    made <- plan_schedule(other)
+  row <- function(what, other, size, power) {
+    found <- power[match(first, power$metric), , drop = FALSE]
     data.frame(
-      what = what, blocks = other$blocks, passes = nrow(made), seconds = schedule_seconds(other, made),
+      what = what, blocks = other$blocks, passes = size[["passes"]], seconds = size[["seconds"]],
       finds = found$detectable, metric = first, scale = found$scale
     )
   }
-  fitted <- function(other) {
-    one <- two <- other
-    one$blocks <- 2
-    two$blocks <- 3
-    each <- cost(two) - cost(one)
-    other$blocks <- 2 + floor((budget - cost(one)) / each + 1e-9)
-    if (other$blocks >= 2) other
-  }
-  others <- Filter(Negate(is.null), lapply(spent_otherwise(plan, first), fitted))
-  others <- others[!vapply(others, function(other) same_plan(other, plan), NA)]
-  rows <- stack_rows(Map(row, names(others), others))
-  if (!NROW(rows) || is.na(row("", plan)$finds)) {
+  own <- row("as planned", plan, planned, planned$power)
+  if (is.na(own$finds)) {
     return(NULL)
   }
+  each <- spent_otherwise(plan, first)
+  rows <- stack_rows(Map(function(what, other) {
+    two <- size_of_plan(other, 2)
+    more <- size_of_plan(other, 3) - two
+    other$blocks <- 2 + floor((budget - two[[spent]]) / more[[spent]] + 1e-9)
+    if (other$blocks >= 2 && !same_plan(other, plan)) {
+      row(what, other, two + (other$blocks - 2) * more, plan_power(other, noise, remembered = remembered))
+    }
+  }, names(each), each))
   rows <- rows[!is.na(rows$finds), , drop = FALSE]
-  rows <- rows[order(rows$finds), , drop = FALSE]
-  out <- rbind(row("as planned", plan), utils::head(rows, 3))
+  if (!NROW(rows)) {
+    return(NULL)
+  }
+  out <- rbind(own, utils::head(rows[order(rows$finds), , drop = FALSE], 3))
   rownames(out) <- NULL
   out
+}
+
+# passes and seconds of so many blocks; each further block takes as much as the one before
+size_of_plan <- function(plan, blocks) {
+  plan$blocks <- blocks
+  schedule <- plan_schedule(plan)
+  c(passes = nrow(schedule), seconds = schedule_seconds(plan, schedule))
 }
 
 # what a tester may do without, by what it is called

@@ -36,10 +36,14 @@ plan_study <- function(x, ..., noise = NULL, memory = TRUE, minutes = NULL) {
   ways <- if (is_screen(plan)) screen_ways(plan, power)
   # together no arm is compared by itself
   if (is_together(plan)) power <- NULL
-  alternatives <- if (!is.null(power)) plan_alternatives(plan, if (length(minutes)) 60 * minutes, noise, known)
+  seconds <- schedule_seconds(plan, schedule)
+  alternatives <- if (!is.null(power)) {
+    planned <- list(passes = nrow(schedule), seconds = seconds, power = power)
+    plan_alternatives(plan, planned, if (length(minutes)) 60 * minutes, noise, known)
+  }
   structure(
     list(
-      plan = plan, schedule = schedule, seconds = schedule_seconds(plan, schedule),
+      plan = plan, schedule = schedule, seconds = seconds,
       power = power, ways = ways, alternatives = alternatives, findings = bind_findings(
         if (searching) back_off_finding(plan),
         command_findings(plan, if (dir.exists(x)) x else dirname(x)), run_checks("plan", compared),

@@ -87,7 +87,7 @@ tell_moderated <- function(rows, e) {
     return(rows)
   }
   crit <- t_quantile(e$alone_df[at], rows$alpha[at])
-  half <- pmax(crit * e$alone_se[at], e$crit[at] * rows$coarse[at] / e$crit[at], rows$alone_half[at])
+  half <- pmax(crit * e$alone_se[at], rows$coarse[at], rows$alone_half[at])
   ends <- interval_about(e$estimate[at], half, function(y) to_shown(y, rows$scale[at]))
   alone <- verdict_word(ends$lower, ends$upper, rows$better[at], rows$worth[at])
   only <- alone != rows$verdict[at]

@@ -82,13 +82,16 @@ cost_of_limits <- function(contrasts, blocks, alpha) {
   # beyond ten more of them change nothing
   contrasts <- min(contrasts, 10)
   made_once(sprintf("cost of limits %d %d %.15g", as.integer(contrasts), as.integer(blocks), alpha), function() {
-    drawn <- drawn_variances(contrasts, blocks)
-    crit <- t_reach(alpha, drawn$df)
-    short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(drawn$variance / 2)) - 0.8
-    found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
-    df <- planned_df(contrasts, blocks)
-    max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8))
+    cost_of_drawn(drawn_variances(contrasts, blocks), planned_df(contrasts, blocks), alpha)
   })
+}
+
+# the effect that is found with drawn variances, over the one that the planned degrees of freedom promise
+cost_of_drawn <- function(drawn, df, alpha) {
+  crit <- t_reach(alpha, drawn$df)
+  short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(drawn$variance / 2)) - 0.8
+  found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
+  max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8))
 }
 
 #' The same for many contrasts

@@ -154,10 +154,7 @@ planned_moderation <- function(contrasts, blocks, alpha) {
   cost <- made_once(name, function() {
     drawn <- drawn_variances(contrasts, blocks)
     with <- moderated_variance(drawn$own, drawn$variance, drawn$df, 2 * nu, 2, contrasts, nu)
-    crit <- t_reach(alpha, with$df)
-    short <- function(effect) chance_of_answer(effect, 1, crit, sqrt(with$variance / 2)) - 0.8
-    found <- stats::uniroot(short, c(0, 10), extendInt = "upX", tol = 1e-3)$root
-    max(1, found / effect_in_errors(df, t_reach(alpha, df), 0.8))
+    cost_of_drawn(with, df, alpha)
   })
   list(df = df, cost = cost)
 }
