@@ -118,16 +118,28 @@ table_shapes <- list(
     )
   }
 )
+# what each shape must be told beside its file: a direction where a heading says none, a role where it says none
+told_of <- function(rows) {
+  has <- function(name) name %in% names(rows)
+  list(
+    better = if (has("metric")) {
+      c(fps = "higher", load = "lower")
+    } else if (has("watts")) {
+      c(fps = "higher", watts = "lower", load_s = "lower")
+    } else if (has("load")) {
+      c(load = "none")
+    },
+    columns = if (has("price")) c(attribute = "capacity", attribute = "price")
+  )
+}
 of_table <- function(rows, folder) {
   path <- file.path(folder, "scores.csv")
   utils::write.csv(rows, path, row.names = FALSE, na = "")
-  # what is asked for: the first arm, and a direction where a heading says none
+  told <- told_of(rows)
+  pairs <- function(option, x) if (length(x)) c(option, paste0(names(x), "=", x, collapse = ","))
   arms <- unique(rows$arm)
-  c(path, if (length(arms) > 1) c("--baseline", arms[1]), if (length(arms) > 1) c("--worth", "2"),
-    if ("load" %in% names(rows)) c("--better", "load=none"),
-    if ("watts" %in% names(rows)) c("--better", "fps=higher,watts=lower,load_s=lower"),
-    if ("price" %in% names(rows)) c("--columns", "attribute=capacity,attribute=price"),
-    if ("metric" %in% names(rows)) c("--better", "fps=higher,load=lower")
+  c(path, if (length(arms) > 1) c("--baseline", arms[1], "--worth", "2"),
+    pairs("--better", told$better), pairs("--columns", told$columns)
   )
 }
 of_logs <- function(arms, runs = 3) {
