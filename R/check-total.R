@@ -27,8 +27,11 @@ find_totals <- function(rows) {
 wide_values <- function(rows, of, by) tapply(rows$value, list(of, factor(by, unique(by))), mean)
 
 step_of_digits <- function(rows) {
-  digits <- max(0, nchar(sub("^[^.]*[.]?", "", show_exact(rows$value, 15))))
-  10^-min(digits, 6)
+  for (digits in 0:6) {
+    scaled <- rows$value * 10^digits
+    if (all(abs(scaled - round(scaled)) <= 1e-9 * pmax(1, abs(scaled)))) break
+  }
+  10^-digits
 }
 
 # one column that the others make, in every row; two rows at least, that differ by more than their digits would

@@ -5,11 +5,21 @@ contexts_of_cells <- function(cells, spec) {
   arms <- setdiff(spec$arms, spec$baseline)
   pairs <- lapply(groups, function(g) utils::combn(length(g), 2, simplify = FALSE))
   alpha <- family_alpha(spec$confidence, max(1, sum(lengths(pairs)) * length(arms)))
-  stack_rows(Map(function(group, pairs) {
-    stack_rows(lapply(pairs, function(at) {
-      stack_rows(lapply(arms, function(arm) context_row(group[[at[1]]], group[[at[2]]], arm, spec, alpha)))
-    }))
-  }, groups, pairs))
+  against <- function(here) list(list(baseline = spec$baseline, arms = setdiff(here, spec$baseline)))
+  all <- unlist(groups, recursive = FALSE)
+  cells <- described_with_priors(all, spec, against)
+  two <- unlist(Map(function(pairs, before) lapply(pairs, `+`, before), pairs, cumsum(c(0, lengths(groups)))[
+    seq_along(groups)
+  ]), recursive = FALSE)
+  gaps <- lapply(two, function(at) context_gap(all[[at[1]]], all[[at[2]]], spec$arms, cells[at]))
+  known <- which(lengths(gaps) > 0)
+  # of three contexts each pair hangs together with the others
+  if (!spec$own_noise && !isTRUE(spec$looks) && all(lengths(groups) == 2)) {
+    gaps[known] <- with_priors(gaps[known], rep(list(against(spec$arms)), length(known)))
+  }
+  stack_rows(Map(function(at, gap) {
+    stack_rows(lapply(arms, function(arm) context_row(all[at], arm, spec, alpha, gap, cells[at])))
+  }, two, gaps))
 }
 
 # by how much the change of one cell may be off for want of digits, on the scale of analysis
@@ -21,13 +31,17 @@ coarse_change <- function(cell, arm, baseline) {
   if (anyNA(about$sd)) 0 else rounding_error(step, about, cell$scale[1])
 }
 
-context_row <- function(one, other, arm, spec, alpha) {
-  two <- c(arm, spec$baseline)
-  if (!all(two %in% one$arm) || !all(two %in% other$arm)) {
+#' @param two Cells of two contexts. @param gap,cells As in `change_between()`.
+#' @noRd
+context_row <- function(two, arm, spec, alpha, gap, cells) {
+  one <- two[[1]]
+  other <- two[[2]]
+  pair <- c(arm, spec$baseline)
+  if (!all(pair %in% one$arm) || !all(pair %in% other$arm)) {
     return(NULL)
   }
-  only <- function(cell) take_rows(cell, which(cell$arm %in% two))
-  found <- change_between(only(one), only(other), arm, spec$baseline)
+  only <- function(cell) take_rows(cell, which(cell$arm %in% pair))
+  found <- change_between(one, other, arm, spec$baseline, gap, cells)
   place <- place_of(one)
   worth <- worth_of(place$metric, spec$worth)
   # what rounding does to the means of either change, where passes vary by too little to average it out

@@ -22,8 +22,8 @@ words_of_verdicts <- list(
   one_shared_block = "{arm} and {baseline} share one block only; run both in at least three blocks",
   moderated = "{alone} by its own noise alone: that of the other cells decides (--own-noise)",
   few_signs = paste(
-    "{n|block|blocks} for {family|comparison|comparisons} leave too much to chance: the interval is as wide as this",
-    "metric swings by itself; more blocks narrow it"
+    "{have} for {family|comparison|comparisons} leave too much to chance: the interval is as wide as this",
+    "metric swings by itself; more {more} narrow it"
   ),
   only_excluded = "with the excluded passes counted: {then}",
   one_stint = paste(

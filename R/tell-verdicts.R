@@ -129,7 +129,11 @@ moderated_words <- function(moderated) {
   if (!is.null(moderated)) {
     paste0(
       " The noise of each comparison is steadied by that of ", moderated$cells, " cells (worth ",
-      paste(unique(show_number(moderated$df, 2)), collapse = " to "), " degrees of freedom; without: --own-noise)."
+      paste(unique(show_number(moderated$df, 2)), collapse = " to "), " degrees of freedom; without: --own-noise)",
+      if (length(moderated$source)) {
+        known <- moderated$source[1]
+        paste0(", relative to ", known, if (startsWith(known, "the noise memory")) "; without: --no-memory")
+      }, "."
     )
   }
 }

@@ -83,6 +83,7 @@ found_columns <- function(e, d, set, which, cell, spec, kind, unit, rows, order,
   alpha <- family_alpha(spec$confidence, cell$family)
   if (isTRUE(spec$looks)) e <- estimate_looks(e, d, cell$family / (1 - spec$confidence), spec$most_units)
   if (kind == "blocks") e <- pool_variance(e, arms, set$spread, set$prior)
+  if (kind == "groups" && unit == "boot" && !is.null(set$prior)) e <- moderate_boots(e, arms, set$prior)
   places <- unname(abs(order[arms] - order[[set$baseline]]))
   placed <- kind %in% c("blocks", "session") && !is.null(cell$order_finding)
   if (placed) e <- widen_for_order(e, cell$order_finding$drift, places, alpha)
@@ -93,9 +94,10 @@ found_columns <- function(e, d, set, which, cell, spec, kind, unit, rows, order,
   first_only <- lapply(e$df, function(df) if (is.na(df)) new_code("too_few_mirrored"))
   why <- coalesce_codes(coalesce_codes(first_only, waits), few$why)
   needs_order <- kind %in% c("blocks", "session", "stints")
-  contrast_columns(set, which, cell, spec, unit, e,
+  columns <- contrast_columns(set, which, cell, spec, unit, e,
     why = why, said = if (!any(lengths(why))) said, placed = placed, order_known = !needs_order | !is.na(places)
   )
+  c(columns, list(replicated = if (kind == "blocks") "block" else unit))
 }
 
 #' @param e From `new_estimate()`, `NULL` where there is no basis for one. @param why By comparison: what stands in the

@@ -61,7 +61,8 @@ fill_estimates <- function(rows, e) {
   rows$coarse <- coarse
   rows <- add_codes(rows, e$few, function(i) new_code("few_events", n = round(e$events[i])))
   rows <- add_codes(rows, rows$least_half > e$crit * pmax(e$se, coarse / e$crit), function(i) {
-    new_code("few_signs", n = e$units[i], family = family[i])
+    few <- rows$replicated[i]
+    new_code("few_signs", have = count_of(e$units[i], few, plural_of(few)), more = plural_of(few), family = family[i])
   })
   add_codes(rows, coarse / e$crit > e$se, function(i) {
     new_code("rounded", step = rows$step[i], unit = rows$unit[i], longer = rows$step[i] > rows$digits[i])

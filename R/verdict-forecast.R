@@ -19,7 +19,7 @@ plan_power <- function(plan, noise = NULL, remembered = NULL, assumed = 1) {
   known <- described_metrics(plan)
   percent <- Filter(function(id) identical(empty_to(known[[id]]$scale, "percent"), "percent"), ids)
   percent <- setdiff(percent, names(known_outcome_metrics()))
-  moderates <- unit == "pass" && plan_moderates(
+  moderates <- plan_moderates(
     plan, planned_family(plan, percent, 2) * (length(percent) > 0), length(plan_arms(plan)) - 1
   )
   rows <- lapply(ids, function(id) {

@@ -125,7 +125,7 @@ drawn_variances <- function(contrasts, blocks, studies = 1000) {
 
 #' Estimates in blocks with the helped variance in place of their own
 #' @param e From `estimate_in_blocks()`. @param arms The arm of each. @param spread From `spread_in_blocks()`.
-#' @param prior From `priors_of_cells()`, or `NULL`: then the variance is moderated as well.
+#' @param prior From `with_priors()`, or `NULL`: then the variance is moderated as well.
 #' @noRd
 pool_variance <- function(e, arms, spread, prior = NULL) {
   at <- match(arms, names(spread$own))
@@ -152,4 +152,15 @@ pool_variance <- function(e, arms, spread, prior = NULL) {
   e$squares <- put(e$squares, squares)
   e[c("total", "all", "contrasts")] <- lapply(c("total", "all", "contrasts"), function(p) put(e[[p]], spread[[p]]))
   e
+}
+
+#' An estimate of boots with its variance moderated
+#' @param e From `estimate_welch()`, of one arm. @param prior From `with_priors()`.
+#' @noRd
+moderate_boots <- function(e, arm, prior) {
+  own <- stats::setNames(e$each, arm)
+  out <- pool_variance(e, arm, list(own = own, total = e$each, squares = own^2, all = e$each^2, contrasts = 1), prior)
+  out$alone_se <- e$se
+  out$alone_df <- e$df
+  out
 }

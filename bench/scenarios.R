@@ -487,6 +487,16 @@ break_cells <- function() {
   )
 }
 
+# what weigh() asks of its core, without the checks and what would settle it: a third of the time
+core <- function(rows, own_noise = FALSE, noise = NULL) {
+  inside <- asNamespace("honestmargin")
+  readings <- inside$readings_of(rows, NULL, "a")
+  declared <- list(against = "baseline", own_noise = own_noise, noise = noise)
+  spec <- inside$contrast_spec(readings, NULL, readings, list(baseline = "a"), declared)
+  spec$words_only <- TRUE
+  inside$weigh_cells(readings, spec)$verdicts
+}
+
 # comparisons whose noise is steadied by that of the other cells of their study; beside: each by its own
 moderated_cells <- function() {
   # `sd_cells` one per cell; `together` how metrics of a workload hang together
@@ -533,10 +543,13 @@ moderated_cells <- function() {
     `15 cells, heavy tails (t, 3 df)` = list(draw = heavy), `15 cells, metrics correlated 0.6` = list(together = 0.6),
     `15 cells, metrics correlated 0.9` = list(together = 0.9), `15 cells, holes (5 %)` = list(holes = 0.05)
   )
+  # what is beside is weighed in every fourth study, for time
+  beside <- function(of, rows, ...) if (stats::runif(1) < 0.25) of(rows, ..., own_noise = TRUE) else NA
   null <- lapply(names(said), function(name) {
     cell("false 'differs'", paste0("moderated: ", name), "5 % or less", function() {
       rows <- do.call(study, said[[name]])
-      c(differs(weigh(rows, baseline = "a")), differs(weigh(rows, baseline = "a", own_noise = TRUE)))
+      of <- function(rows, ...) differs(core(rows, ...))
+      c(of(rows), beside(of, rows))
     }, "own noise")
   })
   found <- list(
@@ -546,14 +559,100 @@ moderated_cells <- function() {
     `4 arms, 10 blocks, 15 cells, 2 sd` = list(blocks = 10, effect = 2),
     `2 arms, 5 blocks, 15 cells, 3 sd` = list(arms = 2, effect = 3)
   )
+  share <- function(rows, ...) mean(core(rows, ...)$differs %in% "yes")
   power <- lapply(names(found), function(name) {
     cell("found", paste0("moderated: ", name), "more than own noise alone", function() {
       rows <- do.call(study, found[[name]])
-      share <- function(...) mean(weigh(rows, baseline = "a", ...)$differs %in% "yes")
-      c(share(), share(own_noise = TRUE))
+      c(share(rows), beside(share, rows))
     }, "own noise")
   })
-  c(null, power)
+  c(null, power, memory_scale_cells(study, apart, beside, share), boot_cells(beside, share), beyond_cells(study, apart))
+}
+
+# cells whose noise differs by a factor e^1, and earlier studies (20 degrees of freedom) know by how much
+memory_scale_cells <- function(study, apart, beside, share) {
+  drawn <- function(drift = 0, ...) {
+    sd <- apart(1)(15)
+    rows <- study(sd_cells = sd, ...)
+    noise <- unique(rows[c("workload", "metric")])
+    noise$noise <- sd * exp(rnorm(15, 0, drift)) * sqrt(rchisq(15, 20) / 20)
+    noise[c("df", "source")] <- list(20, "earlier studies")
+    list(rows = rows, noise = noise)
+  }
+  null <- function(...) {
+    made <- drawn(...)
+    of <- function(rows, ...) differs(core(rows, ...))
+    c(of(made$rows, noise = made$noise), beside(of, made$rows))
+  }
+  list(
+    cell("false 'differs'", "noise memory as scale: 2 arms", "5 % or less", function() null(arms = 2), "own noise"),
+    cell("false 'differs'", "noise memory as scale: 4 arms", "5 % or less", function() null(), "own noise"),
+    cell("false 'differs'", "noise memory as scale: 2 arms, relative noise moved by e^0.5", "5 % or less", function() {
+      null(arms = 2, drift = 0.5)
+    }, "own noise"),
+    cell("found", "noise memory as scale: 2 arms, 15 cells, 3 sd", "more than without it", function() {
+      made <- drawn(arms = 2, effect = 3)
+      c(share(made$rows, noise = made$noise), share(made$rows))
+    }, "without it")
+  )
+}
+
+# starts of one arm each (5 of them, 3 passes in each, 15 cells), and sessions without blocks
+boot_cells <- function(beside, share) {
+  made <- function(boots = 5, passes = 3, sd = c(1, 1), draw = rnorm, effect = 0) {
+    do.call(rbind, lapply(seq_len(15), function(k) {
+      arm <- sample(rep(c("a", "b"), boots))
+      level <- draw(2 * boots) * sd[match(arm, c("a", "b"))] + effect * (arm == "b")
+      at <- rep(seq_along(arm), each = passes)
+      data.frame(
+        workload = paste0("w", k), metric = "m", better = "higher", arm = arm[at], boot = at, order = seq_along(at),
+        pass = paste(k, seq_along(at)), value = 100 * exp(0.01 * (level[at] + 0.3 * rnorm(length(at))))
+      )
+    }))
+  }
+  two <- function(n) rnorm(n, 0, 0.2) + 3 * (runif(n) < 0.5)
+  said <- list(
+    `boots moderated` = list(), `boots moderated, one arm three times noisier` = list(sd = c(1, 3)),
+    `boots moderated, two lumps` = list(draw = two), `3 boots, two lumps, 15 cells` = list(boots = 3, draw = two)
+  )
+  of <- function(rows, ...) differs(core(rows, ...))
+  null <- lapply(names(said), function(name) {
+    cell("false 'differs'", name, "5 % or less", function() {
+      rows <- do.call(made, said[[name]])
+      c(of(rows), beside(of, rows))
+    }, "own noise")
+  })
+  c(null, list(
+    cell("false 'differs'", "sessions of 3 passes an arm, two lumps, 15 cells", "5 % or less", function() {
+      rows <- made(3, 1, draw = two)
+      of(rows[names(rows) != "boot"])
+    }),
+    cell("found", "boots moderated: 2 arms, 5 boots, 15 cells, 3 sd", "more than own noise alone", function() {
+      rows <- made(effect = 3)
+      c(share(rows), beside(share, rows))
+    }, "own noise")
+  ))
+}
+
+# the best set and the change between contexts, with the same variances
+beyond_cells <- function(study, apart) {
+  lost <- function(...) {
+    best <- weigh_overall(study(...), baseline = "a")$best
+    mean(!best$could[best$arm == "a" & !is.na(best$workload)])
+  }
+  others <- function(...) {
+    rows <- weigh_overall(study(...), baseline = "a", primary = c("m1", "m2"))$contexts
+    any(rows$lower > 0 | rows$upper < 0)
+  }
+  list(
+    cell("a best arm is lost", "moderated: 4 equal arms, 5 blocks, 15 cells", "5 % or less", function() lost()),
+    cell("a best arm is lost", "moderated: it is three times noisier", "5 % or less", function() {
+      lost(sd = c(3, 1, 1, 1))
+    }),
+    cell("false 'not the same'", "moderated: two contexts of 10 cells, noise apart by e^0.5", "5 % or less", function() {
+      others(metrics = 2, contexts = c("x", "y"), sd_cells = apart(0.5), effect = 2)
+    })
+  )
 }
 
 calibration_cells <- function() {
