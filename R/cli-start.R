@@ -18,7 +18,10 @@ cli_start <- function(files, options) {
   known <- found$logs[found$logs$arm %in% said$arms, , drop = FALSE]
   left <- setdiff(found$logs$arm, said$arms)
   if (length(left)) tell_user("not taken in, since they are none of the values: the logs of ", some_of(left))
+  proposed <- if (!NROW(known)) propose_blocks(said)
+  said$blocks <- proposed$blocks
   write_first_plan(folder, said, if (NROW(known)) known)
+  if (isTRUE(proposed$power$detectable > 0)) tell_user(paste(fold(proposed_words(proposed)), collapse = "\n"))
   tell_user(
     "written: ", path, "\n  -> look at it, then: ",
     if (NROW(known)) {
@@ -33,6 +36,34 @@ cli_start <- function(files, options) {
       )
     }
   )
+}
+
+# why so many blocks, and what as many passes would buy otherwise
+proposed_words <- function(proposed) {
+  percent <- function(x) paste(show_exact(signif(x, 3)), "%")
+  power <- proposed$power
+  noise <- paste0(
+    "a pass varies by ", percent(power$noise), if (power$noise_from == "assumed") ", which is assumed" else {
+      paste0(", as measured in ", power$noise_from)
+    }
+  )
+  finds <- paste0(
+    proposed$blocks, " blocks find a change of ", percent(power$detectable), " four times in five, if ", noise, "."
+  )
+  enough <- is.finite(proposed$first$blocks_for_worth) && proposed$first$blocks_for_worth <= proposed$blocks
+  other <- proposed$alternatives[-1, , drop = FALSE]
+  other <- other[other$finds < power$detectable, , drop = FALSE]
+  c(finds, if (!enough) {
+    paste0(
+      "For your ", percent(power$worth), " it takes ",
+      if (is.finite(proposed$first$blocks_for_worth)) paste(proposed$first$blocks_for_worth, "blocks.") else "more than any."
+    )
+  }, if (NROW(other)) {
+    paste0(
+      "Spent otherwise, as many passes find ", percent(other$finds[1]), ": ", other$what[1],
+      " (honestmargin plan tells more)."
+    )
+  })
 }
 
 ask_workload <- function(found) {

@@ -83,7 +83,8 @@ proposed_program <- function(folder) {
 
 #' The text of a first plan, with what each key is for
 #'
-#' @param said A list: `setting`, `arms`, `workload`, `command` (empty: by hand), `metric`, `better`, `worth`.
+#' @param said A list: `setting`, `arms`, `workload`, `command` (empty: by hand), `metric`, `better`, `worth`, `blocks`
+#'   (5 where it is not said).
 #' @return Lines of YAML.
 #' @noRd
 first_plan <- function(said) {
@@ -110,9 +111,29 @@ first_plan <- function(said) {
     lines, "", "metrics:  # what is judged", paste0("  - id: ", yaml_quoted(said$metric)),
     paste0("    worth: ", said$worth, "  # percent; what is smaller is not worth having"),
     paste0("    better: ", said$better), "    primary: true", "",
-    "blocks: 5        # rounds in which every arm runs once", "warm_up: 1       # passes before them that do not count",
+    sprintf("%-16s # rounds in which every arm runs once", paste("blocks:", empty_to(said$blocks, 5))), "warm_up: 1       # passes before them that do not count",
     "order: shuffled  # in each block, so that warming falls on all arms alike"
   )
+}
+
+#' How many blocks a first plan should have: as many as show its worth, from 5 to 20
+#'
+#' @param said As in `first_plan()`.
+#' @return A list: `blocks`, `first` and `power` (rows of `plan_power()`, with 5 and with that many), `alternatives`
+#'   (from `plan_alternatives()`).
+#' @noRd
+propose_blocks <- function(said) {
+  folder <- tempfile("first-")
+  on.exit(unlink(folder, recursive = TRUE))
+  dir.create(folder)
+  of <- function(blocks) {
+    writeLines(first_plan(utils::modifyList(said, list(blocks = blocks))), file.path(folder, "study.yml"))
+    plan_study(file.path(folder, "study.yml"))
+  }
+  first <- of(5)$power[1, ]
+  blocks <- if (is.na(first$blocks_for_worth)) 5 else min(max(5, first$blocks_for_worth), 20)
+  planned <- of(blocks)
+  list(blocks = blocks, first = first, power = planned$power[1, ], alternatives = planned$alternatives)
 }
 
 # where the number comes from

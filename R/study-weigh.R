@@ -38,8 +38,9 @@
 #'   order. However many there are, they form one family.
 #' @param own_noise `TRUE` to judge each comparison by the noise of its own cell alone. Otherwise, where three arms or
 #'   more ran in complete blocks in eight cells or more (workloads and primary metrics; two arms: fifteen), the variance
-#'   of each comparison is moderated by that of the other cells (Smyth 2004). A study that was sealed before this method
-#'   was known is judged without it.
+#'   of each comparison is moderated by that of the other cells (Smyth 2004); so it is of boots of one arm each, over
+#'   fifteen cells. Where `noise` knows every cell, each is taken relative to that, which must only be right up to a
+#'   factor that they share. A study that was sealed before this method was known is judged without it.
 #' @param looks `TRUE` where somebody looked before all passes had run, and went on because of what was seen: the
 #'   intervals then hold however often one looks (see Details). A study that was extended, or run until settled, is
 #'   weighed so whether or not it is said.

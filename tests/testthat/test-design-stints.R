@@ -83,7 +83,24 @@ test_that("passes in two lumps do not make differences of three blocks", {
   for (shape in list(c(4, 5), c(2, 5))) {
     expect_lte(false_share(function() lumps(shape[1], shape[2]), studies), at_most(0.05, studies))
   }
-  told <- lumps(4, 5)
+  # nor do three boots, or three passes of a session without blocks
+  unblocked <- function(passes) {
+    rows <- do.call(rbind, lapply(1:15, function(w) {
+      arm <- sample(rep(c("a", "b"), 3))
+      level <- 0.03 * (runif(6) < 0.5)
+      rows <- data.frame(arm = rep(arm, each = passes), order = seq_len(6 * passes), workload = paste0("w", w))
+      rows$value <- 100 * exp(rep(level, each = passes) + rnorm(nrow(rows), sd = 0.002))
+      if (passes > 1) rows$boot <- rep(1:6, each = passes)
+      rows
+    }))
+    weigh(rows, baseline = "a")
+  }
+  for (passes in c(1, 3)) {
+    expect_lte(false_share(function() unblocked(passes), studies), at_most(0.05, studies))
+  }
+  told <- unlist(lapply(1:10, function(i) unblocked(3)$reason))
+  expect_match(told, "3 boots for 15 comparisons leave .* more boots narrow it", all = FALSE)
+  told <- do.call(rbind, lapply(1:5, function(i) lumps(4, 5)))
   expect_match(told$reason, "3 blocks for 15 comparisons leave too much to chance", all = FALSE)
   # what is far beyond what passes do by themselves is found all the same
   rows <- expand.grid(arm = c("a", "b"), block = 1:3, workload = paste0("w", 1:5))

@@ -172,3 +172,92 @@ test_that("a report gives its own verdicts again, by the method it was written w
   writeLines(sub("\"method\":2,", "", lines, fixed = TRUE), page)
   expect_equal(weigh(read_report(page))$lower, weigh(rows, baseline = "a", worth = 2, own_noise = TRUE)$lower)
 })
+
+test_that("with noise known from elsewhere only how it is among the cells counts, whatever the day", {
+  set.seed(11)
+  sd <- exp(rnorm(15, 0, 1))
+  rows <- many_cells(2, 5, 15, effect = 3, sd = sd)
+  noise <- data.frame(workload = sprintf("w%02d", 1:15), metric = "score", noise = sd, df = 20, source = "earlier studies")
+  verdicts <- weigh(rows, baseline = "a", noise = noise)
+  # the same as of a study whose cells all vary as their own noise says, each shown in its own noise again
+  here <- match(rows$workload, noise$workload)
+  units <- log(1 + noise$noise / 100)
+  plain <- transform(rows, value = exp(log(value / 100) / units[here] * 0.01))
+  told <- weigh(plain, baseline = "a")
+  half <- function(v) log(1 + v$upper / 100) - log(1 + v$lower / 100)
+  expect_equal(half(verdicts), half(told) * units[match(verdicts$workload, noise$workload)] / 0.01, tolerance = 1e-6)
+  # a day on which everything is twice as noisy, remembered as it was before, is no other study
+  noise$noise <- 100 * (exp(units / 2) - 1)
+  expect_equal(weigh(rows, baseline = "a", noise = noise)$lower, verdicts$lower, tolerance = 1e-6)
+  expect_gt(attr(verdicts, "moderated")$df[1], 2 * attr(weigh(rows, baseline = "a"), "moderated")$df[1])
+  expect_match(paste(capture.output(print(verdicts)), collapse = " "), "relative to earlier\\s+studies")
+  # one cell that nobody knows, and it is not used
+  expect_equal(weigh(rows, baseline = "a", noise = noise[-1, ])$lower, weigh(rows, baseline = "a")$lower)
+})
+
+test_that("boots of one arm each are steadied where their cells are alike, and never made surer by their own", {
+  boots <- function(sd = rep(1, 15), effect = 0) {
+    do.call(rbind, lapply(1:15, function(k) {
+      arm <- sample(rep(c("a", "b"), 5))
+      level <- sd[k] * rnorm(10) + effect * (arm == "b")
+      data.frame(
+        workload = paste0("w", k), arm = rep(arm, each = 2), boot = rep(1:10, each = 2), order = 1:20,
+        value = 100 * exp(0.01 * (rep(level, each = 2) + 0.2 * rnorm(20)))
+      )
+    }))
+  }
+  set.seed(4)
+  expect_false(is_moderated(boots(exp(rnorm(15, 0, 1)))))
+  studies <- simulated(60)
+  found <- replicate(studies, {
+    rows <- boots(effect = 3)
+    v <- weigh(rows, baseline = "a")
+    own <- weigh(rows, baseline = "a", own_noise = TRUE)
+    c(mean(v$differs %in% "yes"), mean(own$differs %in% "yes"), !is.null(attr(v, "moderated")))
+  })
+  # in nearly half cells seem to lie apart by chance, and are left alone
+  expect_gt(mean(found[3, ]), 0.3)
+  # by plain matrices: 60 and 46 of 100
+  expect_gt(mean(found[1, ]), mean(found[2, ]))
+  expect_gt(mean(found[1, ]), 0.5)
+  # boots that lie in blocks, each of one arm, are blocks
+  rows <- many_cells()
+  blocks <- weigh(rows, baseline = "a")
+  rows$boot <- paste(rows$block, rows$arm)
+  expect_equal(weigh(rows, baseline = "a")$lower, blocks$lower)
+})
+
+test_that("the best set and the change between contexts have the variance of the verdicts", {
+  set.seed(21)
+  studies <- simulated(40)
+  out <- replicate(studies, {
+    rows <- many_cells(4, 5, 15, effect = 3)
+    ruled <- function(...) {
+      best <- weigh_overall(weigh(rows, baseline = "a", ...))$best
+      best <- best[!is.na(best$workload), ]
+      c(mean(!best$could[best$arm == "a"]), mean(!best$could[best$arm != "a"]))
+    }
+    c(ruled(), ruled(own_noise = TRUE))
+  })
+  # b, c and d are equally good, and a is 3 standard deviations of a pass behind
+  expect_gt(mean(out[1, ]), mean(out[3, ]) + 0.05)
+  expect_lt(mean(out[2, ]), 0.05)
+  # the change between contexts in shared blocks is a comparison like any other: that of the differences
+  pair <- function(effect) {
+    one <- many_cells(2, 5, 15)
+    other <- many_cells(2, 5, 15, effect = effect)
+    other$order <- one$order <- NULL
+    transform(rbind(cbind(one, context = "x"), cbind(other, context = "y")), pass = paste(pass, context))
+  }
+  rows <- pair(4)
+  of <- weigh_overall(weigh(rows, baseline = "a"))$contexts
+  wide <- merge(rows[rows$context == "x", ], rows[rows$context == "y", ], by = c("workload", "block", "arm"))
+  gap <- weigh(transform(wide, value = value.y / value.x)[c("workload", "block", "arm", "value")], baseline = "a")
+  expect_equal(of$lower, gap$lower[match(of$workload, gap$workload)], tolerance = 1e-8)
+  # in blocks of their own errors add up, and are no wider than of two that are not steadied
+  apart <- rows
+  apart$block <- paste(apart$context, apart$block)
+  steady <- weigh_overall(weigh(apart, baseline = "a"))$contexts
+  alone <- weigh_overall(weigh(apart, baseline = "a", own_noise = TRUE))$contexts
+  expect_lt(mean(steady$upper - steady$lower), mean(alone$upper - alone$lower))
+})
