@@ -15,7 +15,9 @@ read_answer <- function(prompt) {
   trimws(line)
 }
 
-is_terminal <- function() isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK"))
+is_terminal <- function() {
+  getOption("honestmargin.asks", TRUE) && (isatty(stdin()) || nzchar(Sys.getenv("HONESTMARGIN_ASK")))
+}
 
 #' The answers a person gives while a study runs
 #' @noRd

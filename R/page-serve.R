@@ -60,13 +60,16 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
   })
 }
 
-listen <- function(board, host, port) {
+#' @param board An environment with the `key` of its address. @param answer What answers a request to it.
+#' @noRd
+listen <- function(board, host, port, answer = respond) {
+  names <- c("127.0.0.1", "localhost", "[::1]", own_address(), Sys.info()[["nodename"]])
   app <- list(
-    call = function(request) respond(board, request),
+    call = function(request) if (is_for_us(board, request, names)) answer(board, request) else nothing_here(),
     # refused before it is read
     onHeaders = function(request) {
-      if (!has_key(board, request)) {
-        return(reply_text(404L, "nothing here"))
+      if (!is_for_us(board, request, names)) {
+        return(nothing_here())
       }
       # a page asks and is answered; what has no length before it comes could be without end
       if (!is.null(request$HTTP_UPGRADE)) {
@@ -84,6 +87,19 @@ listen <- function(board, host, port) {
     abort_stuck(paste0("port ", port, " cannot be listened on"), NULL, "name another: --port N")
   })
 }
+
+#' Is a request made to this address, by a page of this address?
+#'
+#' Another name for this machine, or a page from elsewhere, finds nothing here, even if it knows the key.
+#' @param names Of this machine.
+#' @noRd
+is_for_us <- function(board, request, names) {
+  host <- empty_to(request$HTTP_HOST, "")
+  origin <- empty_to(request$HTTP_ORIGIN, "null")
+  sub(":[0-9]+$", "", host) %in% names && origin %in% c("null", paste0("http://", host)) && has_key(board, request)
+}
+
+nothing_here <- function() reply_text(404L, "nothing here")
 
 #' What is drawn of the readings, made aside so that the page does not wait for it
 #' @noRd

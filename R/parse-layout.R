@@ -133,3 +133,55 @@ column_number <- function(column, sample, path) {
   }
   as.integer(column)
 }
+
+# the layout that lies beside a table, or in a folder
+layout_beside <- function(path) {
+  if (length(path) == 1 && dir.exists(path)) {
+    file.path(path, "layout.yml")
+  } else {
+    paste0(
+      sub("([.](csv|tsv|txt|json|jsonl|ndjson|xlsx|xls|ods|log))?([.]gz)?$", "", path[1], ignore.case = TRUE),
+      ".layout.yml"
+    )
+  }
+}
+
+# what a layout says of tables; of logs it says other things
+kept_layout <- function(path, layout = NULL) {
+  file <- empty_to(layout, layout_beside(path))
+  if (is.null(layout) && (!length(file) || !file.exists(file))) {
+    return(NULL)
+  }
+  given <- layout_given(file, c(layout_keys, table_keys))$layout
+  # a role of several columns lists them
+  lapply(given[intersect(names(given), table_keys)], function(v) {
+    if (is.list(v)) stats::setNames(unlist(v, use.names = FALSE), rep(names(v), lengths(v))) else v
+  })
+}
+
+#' What was said of how a table is read, as a layout holds it
+#' @param said A list with the names of `table_keys`.
+#' @noRd
+layout_of_said <- function(said) {
+  lapply(Filter(length, said[intersect(table_keys, names(said))]), function(v) {
+    if (is.null(names(v))) v else lapply(split(v, factor(names(v), unique(names(v)))), unname)
+  })
+}
+
+#' What was said, with one choice of a question more
+#' @param one From `offer()`.
+#' @noRd
+with_choice <- function(said, one) {
+  several <- one$option %in% c("columns", "answer", "better")
+  value <- if (several) {
+    stats::setNames(sub("^[^=]*=", "", one$value), sub("=.*$", "", one$value))
+  } else if (one$option %in% c("primary", "sheet")) {
+    split_list(one$value)
+  } else {
+    one$value
+  }
+  # the last word on a code or a metric counts; a role may have several columns
+  before <- if (several) said[[one$option]][!names(said[[one$option]]) %in% names(value) | one$option == "columns"]
+  said[[one$option]] <- c(before, value)
+  said
+}

@@ -113,6 +113,10 @@ words_of_files <- list(
   results_beside = function(v) {
     paste("results of passes lie beside the logs, and are not read:", some_of(v$files, 3))
   },
+  tried_after = c(
+    "{n} after the first answer: {changes}",
+    "what was chosen before the answer was seen is what counts; the first answer is the one to report"
+  ),
   left_beside_results = "not read, beside results: {files}",
   stray_files = c("left out, as no log: {files}", "name it like the others if it is one"),
   rates_over_time = c(
