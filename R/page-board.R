@@ -17,7 +17,8 @@ board_page <- function(title, nonce, parts) {
         tags$div(slot("card", `data-question` = parts$question), slot("progress"), slot("latest")),
         tags$div(slot("figure"), slot("warnings"))
       ),
-      tags$noscript(tags$p("This page needs its own script, which is a part of it."))
+      # without the script the card is a form as any other, and what waits for nobody looks again by itself
+      if (!nzchar(parts$question)) tags$noscript(htmltools::HTML("<meta http-equiv=\"refresh\" content=\"5\">"))
     ),
     tags$script(nonce = nonce, own("board.js"))
   )

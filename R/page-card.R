@@ -13,7 +13,10 @@ board_card <- function(pulse, runner) {
     class = "card", tags$p(class = "large", "No run is active."),
     if (!is.null(runner$said)) tags$p(plain_text(runner$said)),
     if (runner$may) {
-      tags$button(`data-go` = "yes", if (pulse$progress$done > 0) "Go on with it" else "Begin")
+      tags$form(
+        method = "post", action = "go", enctype = "multipart/form-data",
+        tags$button(type = "submit", `data-go` = "yes", if (pulse$progress$done > 0) "Go on with it" else "Begin")
+      )
     } else {
       tags$p("On the machine: ", tags$code(paste("honestmargin run", runner$folder)))
     }
@@ -23,7 +26,8 @@ board_card <- function(pulse, runner) {
 card_form <- function(asked) {
   tags <- htmltools::tags
   tags$form(
-    class = "card", id = "form", autocomplete = "off",
+    class = "card", id = "form", autocomplete = "off", method = "post", action = "answer",
+    enctype = "multipart/form-data", tags$input(type = "hidden", name = "question", value = asked$id),
     switch(asked$kind,
       step = card_step(asked$facts), play = card_play(asked$facts), value = card_value(asked$facts),
       read_back = list(
@@ -123,7 +127,10 @@ mark_buttons <- function(marks) {
     return(NULL)
   }
   button <- function(word, value = "") {
-    tags$button(type = "button", `data-mark` = word, `data-value` = value, trimws(paste(word, value)))
+    tags$button(
+      type = "submit", formaction = "mark", formnovalidate = NA, name = "mark", value = trimws(paste(word, value)),
+      `data-mark` = word, `data-value` = value, trimws(paste(word, value))
+    )
   }
   tags$div(
     class = "marks", lapply(marks$arms, button, word = "arm"), lapply(marks$segments, button, word = "segment"),

@@ -18,6 +18,7 @@ desk_home <- function(desk) {
       tags$progress(id = "sent", max = 1, value = 0, hidden = NA), tags$p(id = "problem", class = "problem", role = "alert"),
       tags$p(class = "small", "Nothing leaves this machine.")
     ),
+    tags$p(tags$a(href = paste0("/", desk$key, "/plan"), "Or plan a study")),
     if (length(desk$studies)) desk_studies(desk)
   )
 }
@@ -59,6 +60,8 @@ reading_page <- function(desk, tray, said, found) {
   asked <- inherits(found, "honestmargin_error_asked")
   wrong <- inherits(found, "error") && !asked
   read <- if (inherits(found, "error")) NULL else found
+  # a plan of which nothing has run is no mistake
+  unrun <- wrong && is_study_folder(paths_of_tray(tray)) && !has_ledger(paths_of_tray(tray))
   # what is wrong with the question is no reason not to show what was read
   if (wrong) {
     again <- open_tray(desk, tray, said)
@@ -68,7 +71,7 @@ reading_page <- function(desk, tray, said, found) {
   action <- function(page) paste0("/", desk$key, "/tray/", tray$id, "/", page)
   list(
     tags$h1(tray_name(tray)),
-    if (wrong) problem_card(found),
+    if (unrun) tags$p("No pass of this plan has run yet.") else if (wrong) problem_card(found),
     if (asked) questions_form(desk, tray, said, found, action("read")),
     if (!is.null(read)) {
       list(
@@ -79,8 +82,43 @@ reading_page <- function(desk, tray, said, found) {
         question_form(read, said, action("answer"))
       )
     },
-    if (!is.null(account)) grid_form(tray, said, account, action("read"))
+    if (!is.null(account)) grid_form(tray, said, account, action("read")),
+    if (is_study_folder(paths_of_tray(tray))) run_form(desk, tray, action)
   )
+}
+
+is_study_folder <- function(paths) length(paths) == 1 && file.exists(file.path(paths, "study.yml"))
+
+# the plan of a study, and the commands that its run would start
+run_form <- function(desk, tray, action) {
+  tags <- htmltools::tags
+  folder <- paths_of_tray(tray)
+  tryCatch({
+    plan <- read_plan(folder)
+    commands <- plan_commands(plan)[c("place", "command")]
+    fields <- fields_of_plan(yaml::yaml.load_file(file.path(folder, "study.yml")))
+    escape <- function(x) vapply(enc2utf8(x), utils::URLencode, "", reserved = TRUE)
+    query <- paste0(escape(names(fields)), "=", escape(fields), collapse = "&")
+    tags$section(
+      tags$h2("Its run"),
+      if (nrow(commands)) list(tags$p("A run starts these commands:"), html_table(commands)) else {
+        tags$p("A run starts no command: a person does it all.")
+      },
+      if (isTRUE(tray$own)) {
+        tags$p("A study that was dropped runs nothing here.")
+      } else {
+        tags$form(
+          method = "post", action = action("run"),
+          tags$input(type = "hidden", name = "shown", value = plan_mark(folder)),
+          tags$button(type = "submit", if (nrow(commands)) "Run these" else "Begin")
+        )
+      },
+      tags$p(
+        tags$a(href = action("board/"), "Look at its board"), ", ",
+        tags$a(href = paste0("/", desk$key, "/plan?in=", escape(folder), "&", query), "the plan as a form")
+      )
+    )
+  }, honestmargin_error = problem_card)
 }
 
 # questions of the reader: what was seen, and what each meaning would make of it
@@ -227,10 +265,10 @@ question_form <- function(read, said, action) {
         tags$option(value = arm, selected = if (arm == baseline) NA, arm)
       }))
     ),
-    tags$table(
+    tags$div(class = "scroll", tags$table(
       class = "asked", tags$thead(tags$tr(tags$th("metric"), tags$th("better"), tags$th("worth"), tags$th("judged"))),
       tags$tbody(lapply(seq_len(nrow(metrics)), function(i) metric_fields(metrics[i, ], said, plan, study)))
-    ),
+    )),
     tags$details(
       tags$summary("What these words mean"),
       tags$p("The baseline is the arm that the others are compared with: how it was before."),

@@ -11,15 +11,21 @@ respond_at_desk <- function(desk, request) {
           return(reply_text(404L, "this is not on the desk any more: drop it again"))
         }
       }
+      if (length(way) >= 3 && way[1] == "tray" && way[3] == "board" && !is.null(desk$trays[[way[2]]])) {
+        return(respond_on_board(desk, desk$trays[[way[2]]], request, way[-(1:3)]))
+      }
       values <- form_values(request$QUERY_STRING)
       switch(what,
         "GET " = reply_desk(desk, desk_home(desk)),
+        "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), empty_to(unname(values["in"]), "")), title = "A plan"),
+        "POST save" = save_plan(desk, form_values(rawToChar(request$rook.input$read()))),
         "POST take" = take_form(desk, request),
         "POST tray" = reply_json(list(tray = new_tray(desk)$id)),
         "POST piece" = take_piece(desk, tray, request, values),
         "GET read" = reply_reading(desk, tray, values),
         "GET answer" = reply_verdicts(desk, tray, said_of_values(values)),
         "POST out" = leave_out(desk, tray, form_values(rawToChar(request$rook.input$read()))),
+        "POST run" = run_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
         "POST keep" = keep_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
         "GET report.html" = ,
         "GET report.md" = ,
@@ -40,9 +46,13 @@ respond_at_desk <- function(desk, request) {
   )
 }
 
+# those of a plan that are filled in
+plan_fields <- function(values) values[names(values) != "in" & nzchar(trimws(values))]
+
 #' A page of the desk
-#' @param main List of tags. @noRd
-reply_desk <- function(desk, main, status = 200L, title = "Honest Margin") {
+#' @param content List of tags.
+#' @noRd
+reply_desk <- function(desk, content, status = 200L, title = "Honest Margin") {
   tags <- htmltools::tags
   nonce <- random_key()
   own <- function(folder, file) {
@@ -56,7 +66,7 @@ reply_desk <- function(desk, main, status = 200L, title = "Honest Margin") {
       tags$style(own("report", "report.css")), tags$style(own("desk", "desk.css"))
     )),
     "</head><body><nav class=\"top\"><a href=\"/", desk$key, "/\">Desk</a></nav>",
-    as.character(tags[["main"]](main)), as.character(tags$script(nonce = nonce, own("desk", "desk.js"))),
+    as.character(tags[["main"]](content)), as.character(tags$script(nonce = nonce, own("desk", "desk.js"))),
     "</body></html>"
   )
   # figures and the grid have styles of their own, which nothing can be sent away by
@@ -94,13 +104,16 @@ take_form <- function(desk, request) {
     if (desk$share) abort_input("a desk that is shared opens no path of this machine", NULL, "drop the files")
     return(go_to(desk, paste0("tray/", tray_of_paths(desk, path.expand(text("path")))$id, "/read")))
   }
-  files <- Filter(function(one) is.list(one) && nzchar(empty_to(one$name, "")), sent)
+  files <- Filter(function(one) is.list(one) && any(nzchar(empty_to(one$name, ""))), sent)
   pasted <- sent[["pasted"]]
   if (!length(files) && !(is.character(pasted) && any(nzchar(trimws(pasted))))) {
     abort_input("nothing was given", NULL, "choose files, name a path, or paste a table")
   }
   tray <- new_tray(desk)
-  for (file in files) add_piece(tray, file$name, 0, readBin(file$datapath, "raw", file.size(file$datapath)))
+  for (file in files) {
+    # several of one field come together
+    for (i in seq_along(file$name)) add_piece(tray, file$name[i], 0, readBin(file$datapath[i], "raw", file.size(file$datapath[i])))
+  }
   if (!length(files)) add_piece(tray, "pasted.csv", 0, charToRaw(paste(pasted, collapse = "\n")))
   go_to(desk, paste0("tray/", tray$id, "/read"))
 }
@@ -203,4 +216,44 @@ send_file <- function(desk, tray, said, name) {
   out <- reply(200L, "application/octet-stream", readBin(path, "raw", file.size(path)))
   out$headers[["Content-Disposition"]] <- paste0("attachment; filename=\"honestmargin-", name, "\"")
   out
+}
+
+#' The board of a study that lies on the desk: the same page, below the address of its tray
+#' @param rest What follows in the address.
+#' @noRd
+respond_on_board <- function(desk, tray, request, rest) {
+  if (!length(rest) && !endsWith(request$PATH_INFO, "/")) {
+    return(go_to(desk, paste0("tray/", tray$id, "/board/")))
+  }
+  board <- board_of_tray(desk, tray)
+  # an environment of its own, since a request is one
+  below <- as.environment(as.list(request))
+  below$PATH_INFO <- paste0("/", board$key, "/", paste(rest, collapse = "/"))
+  respond(board, below)
+}
+
+board_of_tray <- function(desk, tray) {
+  if (is.null(desk$boards[[tray$id]])) {
+    folder <- folder_of(paths_of_tray(tray))
+    read_plan(folder)
+    desk$boards[[tray$id]] <- new_board(folder, desk$key, FALSE)
+  }
+  desk$boards[[tray$id]]
+}
+
+#' Start the run of a plan, whose commands were shown on the page that asks for it
+#' @noRd
+run_tray <- function(desk, tray, values) {
+  if (isTRUE(tray$own)) {
+    abort_input("a study that was dropped runs nothing", NULL, "look at its plan, and name its folder on this machine")
+  }
+  board <- board_of_tray(desk, tray)
+  shown <- empty_to(unname(values[names(values) == "shown"]), "")[1]
+  if (!identical(shown, plan_mark(board$folder))) {
+    abort_input("the plan was changed since it was shown", board$folder, "look at its commands again")
+  }
+  board$may_run <- TRUE
+  board$shown <- shown
+  reply_go(board)
+  go_to(desk, paste0("tray/", tray$id, "/board/"))
 }

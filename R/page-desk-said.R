@@ -29,7 +29,7 @@ said_of_values <- function(values) {
   some <- function(name) unique(unname(values[names(values) == name]))
   columns <- of("col.")
   said <- list(
-    columns = turned(columns), answer = of("answer."), better = of("better."),
+    columns = heading_roles(columns), answer = of("answer."), better = of("better."),
     baseline = one("baseline"), arm = one("arm"), sheet = some("sheet"), primary = some("primary"),
     names = one("names"), worth = of("worth."), out = some("out"), ask = one("ask")
   )
@@ -41,7 +41,7 @@ said_of_values <- function(values) {
 }
 
 # values by name as names by value
-turned <- function(x) if (length(x)) stats::setNames(names(x), x)
+heading_roles <- function(x) if (length(x)) stats::setNames(names(x), x)
 
 #' The same as fields of a form, or as an address
 #' @param but Parts that are left out.
@@ -50,7 +50,7 @@ turned <- function(x) if (length(x)) stats::setNames(names(x), x)
 values_of_said <- function(said, but = character()) {
   of <- function(before, x) if (length(x)) stats::setNames(unname(x), paste0(before, names(x)))
   parts <- list(
-    columns = of("col.", turned(said$columns)), answer = of("answer.", said$answer),
+    columns = of("col.", heading_roles(said$columns)), answer = of("answer.", said$answer),
     better = of("better.", said$better), worth = of("worth.", said$worth)
   )
   for (name in intersect(c("baseline", "arm", "sheet", "primary", "names", "out", "ask"), names(said))) {

@@ -20,6 +20,8 @@ serve_desk <- function(paths, opening, port = NULL, share = FALSE, ready = funct
   if (!dir.create(desk$folder, mode = "0700")) abort_stuck("cannot make a folder for what is dropped", desk$folder)
   on.exit(unlink(desk$folder, recursive = TRUE))
   desk$trays <- list()
+  desk$boards <- list()
+  on.exit(for (board in desk$boards) stop_run(board$run), add = TRUE, after = FALSE)
   studies <- if (length(paths) == 1) studies_in(paths)
   first <- if (length(studies)) {
     desk$studies <- studies
@@ -89,6 +91,10 @@ paths_of_tray <- function(tray) {
     return(tray$paths)
   }
   files <- list.files(tray$folder, recursive = TRUE, full.names = TRUE)
+  plan <- files[basename(files) == "study.yml"]
+  if (length(plan) == 1) {
+    return(dirname(plan))
+  }
   layouts <- grepl("[.]layout[.]yml$", files)
   if (sum(!layouts) == 1) files[!layouts] else dropped_folder(tray$folder)
 }
@@ -106,7 +112,7 @@ tray_name <- function(tray) {
 
 #' A safe name of what a browser sends: no way out of the tray, no character that a file system or shell stumbles over
 #' @noRd
-safe_name <- function(name) {
+name_in_tray <- function(name) {
   parts <- strsplit(gsub("\\\\", "/", plain_text(name)), "/", fixed = TRUE)[[1]]
   parts <- gsub("[[:cntrl:]<>:\"|?*$`!]", "_", parts)
   parts <- trimws(sub("^[.]+", "", parts))
@@ -118,7 +124,7 @@ safe_name <- function(name) {
 #' @param at Where it begins. @return How many bytes there are now.
 #' @noRd
 add_piece <- function(tray, name, at, bytes) {
-  path <- file.path(tray$folder, safe_name(name))
+  path <- file.path(tray$folder, name_in_tray(name))
   dir.create(dirname(path), recursive = TRUE, showWarnings = FALSE)
   have <- if (file.exists(path)) file.size(path) else 0
   # one that comes twice, since its answer was lost, is not stored twice
@@ -127,7 +133,7 @@ add_piece <- function(tray, name, at, bytes) {
   }
   taken <- sum(file.size(list.files(tray$folder, recursive = TRUE, full.names = TRUE)))
   if (taken + length(bytes) > most_dropped) {
-    abort_input("more than 4 GB at once", safe_name(name), "name the folder on this machine instead of dropping it")
+    abort_input("more than 4 GB at once", name_in_tray(name), "name the folder on this machine instead of dropping it")
   }
   con <- file(path, if (at == 0) "wb" else "ab")
   on.exit(close(con))

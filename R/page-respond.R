@@ -10,12 +10,12 @@ respond <- function(board, request) {
     switch(what,
       "GET " = reply_page(board),
       "GET now" = reply_now(board, request),
-      "POST answer" = reply_answer(board, sent_json(request)),
+      "POST answer" = if (is_form(request)) answer_form(board, request) else reply_answer(board, sent_json(request)),
       "POST proof" = ,
       "POST log" = reply_sent(board, request, way[2]),
       "POST back" = reply_back(board, sent_json(request)),
-      "POST mark" = reply_mark(board, sent_json(request)),
-      "POST go" = reply_go(board),
+      "POST mark" = if (is_form(request)) mark_form(board, request) else reply_mark(board, sent_json(request)),
+      "POST go" = if (is_form(request)) go_back(reply_go(board)) else reply_go(board),
       reply_text(404L, "nothing here")
     ),
     honestmargin_error = function(e) reply_json(list(problem = conditionMessage(e))),
@@ -33,8 +33,71 @@ reply_page <- function(board) {
   page <- board_page(plan_title(pulse$plan), nonce, parts_now(board, pulse))
   reply(200L, "text/html; charset=utf-8", page, paste0(
     "default-src 'none'; style-src 'nonce-", nonce, "'; script-src 'nonce-", nonce, "'; connect-src 'self'; ",
-    "img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+    "img-src data:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
   ))
+}
+
+is_form <- function(request) startsWith(empty_to(request$CONTENT_TYPE, ""), "multipart/form-data")
+
+# where a page has no script: back to it, or what is wrong in words
+go_back <- function(told) {
+  if (told$status != 200L) {
+    return(told)
+  }
+  list(status = 303L, body = "", headers = list(Location = "./", "Cache-Control" = "no-store"))
+}
+
+form_sent <- function(request) {
+  sent <- tryCatch(suppressWarnings(mime::parse_multipart(request)), error = function(e) list())
+  files <- Filter(function(one) is.list(one) && nzchar(empty_to(one$name, "")), sent)
+  list(said = Filter(function(one) is.character(one) && length(one) == 1, sent), files = files)
+}
+
+answer_form <- function(board, request) {
+  sent <- form_sent(request)
+  question <- suppressWarnings(as.integer(sent$said$question))
+  log <- NULL
+  for (kind in intersect(names(sent$files), c("log", "proof"))) {
+    file <- sent$files[[kind]]
+    kept <- keep_sent(board$folder, question, kind, file$name, readBin(file$datapath, "raw", file.size(file$datapath)))
+    if (!is.null(kept$why_not)) {
+      return(plain_page(code_text(kept$why_not)))
+    }
+    if (kind == "log") log <- kept$path
+  }
+  said <- sent$said[names(sent$said) != "question"]
+  told <- answer_run(board$folder, question, said, log)
+  board$pulse <- NULL
+  if (told$state != "refused") {
+    # the run takes the answer up, and the next question with it
+    Sys.sleep(0.3)
+    return(go_back(list(status = 200L)))
+  }
+  odd <- all(vapply(told$why_not, function(code) code$code == "far_off", NA))
+  plain_page(vapply(told$why_not, code_text, ""), if (odd) c(sent$said, list(sure = "yes")))
+}
+
+mark_form <- function(board, request) {
+  words <- strsplit(empty_to(form_sent(request)$said$mark, ""), " ", fixed = TRUE)[[1]]
+  go_back(reply_mark(board, list(word = words[1], value = paste(words[-1], collapse = " "))))
+}
+
+# what is only far from the usual may be said a second time
+plain_page <- function(said, again = NULL) {
+  tags <- htmltools::tags
+  page <- tags$body(
+    lapply(said, tags$p),
+    if (length(again)) {
+      tags$form(
+        method = "post", action = "answer", enctype = "multipart/form-data",
+        lapply(names(again), function(name) tags$input(type = "hidden", name = name, value = again[[name]])),
+        tags$button(type = "submit", "Store it all the same")
+      )
+    },
+    tags$p(tags$a(href = "./", "Back"))
+  )
+  reply(200L, "text/html; charset=utf-8", paste0("<!DOCTYPE html>\n<html lang=\"en\">", as.character(page), "</html>"),
+    "default-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 }
 
 reply_now <- function(board, request) {
@@ -98,12 +161,18 @@ reply_go <- function(board) {
   if (!board$may_run) {
     return(reply_text(403L, "this board may not start a run"))
   }
+  if (!is.null(board$shown) && !identical(board$shown, plan_mark(board$folder))) {
+    return(reply_text(403L, "the plan was changed since its commands were shown: look at them again"))
+  }
   if (!lock_lives(lock_file(board$folder)) && (is.null(board$run) || !board$run$is_alive())) {
     board$run <- start_run(board$folder, board$log)
   }
   board$pulse <- NULL
   reply_json(list(state = "started"))
 }
+
+# the plan as it is, to know it again
+plan_mark <- function(folder) unname(tools::md5sum(file.path(folder, "study.yml")))
 
 sent_json <- function(request) {
   sent <- tryCatch(

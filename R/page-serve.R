@@ -39,11 +39,7 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
   checkmate::assert_flag(run, null.ok = TRUE)
   folder <- folder_of(x)
   plan <- read_plan(folder)
-  board <- new.env(parent = emptyenv())
-  board$folder <- folder
-  board$key <- random_key()
-  board$may_run <- empty_to(run, runs_by_hand(plan))
-  board$log <- file.path(folder, "scratch", "board-run.txt")
+  board <- new_board(folder, random_key(), empty_to(run, runs_by_hand(plan)))
   with_board_lock(folder, function() {
     on.exit(stop_run(board$run))
     host <- if (share) "0.0.0.0" else "127.0.0.1"
@@ -58,6 +54,19 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
     while (!until()) httpuv::service(100)
     invisible(address)
   })
+}
+
+#' A board, before anybody looks at it
+#' @return An environment: `folder`, `key` (of its address), `may_run`, `log`; later `run` (the process that it
+#'   started), `pulse`, `picture`, `sent`.
+#' @noRd
+new_board <- function(folder, key, may_run) {
+  board <- new.env(parent = emptyenv())
+  board$folder <- folder
+  board$key <- key
+  board$may_run <- may_run
+  board$log <- file.path(folder, "scratch", "board-run.txt")
+  board
 }
 
 #' @param board An environment with the `key` of its address. @param answer What answers a request to it.

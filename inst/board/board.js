@@ -66,7 +66,7 @@
 
   async function answer(form, button) {
     const said = {};
-    for (const [name, value] of new FormData(form)) if (typeof value === 'string') said[name] = value;
+    for (const [name, value] of new FormData(form)) if (typeof value === 'string' && name !== 'question') said[name] = value;
     if (button && button.name) said[button.name] = button.value;
     if (form.dataset.sure === 'yes') said.sure = 'yes';
     form.classList.add('sent');
@@ -105,6 +105,7 @@
 
   document.addEventListener('submit', (event) => {
     event.preventDefault();
+    if (event.submitter && (event.submitter.dataset.mark || event.submitter.dataset.go)) return;
     if (!event.target.classList.contains('sent')) answer(event.target, event.submitter);
   });
   document.addEventListener('input', (event) => {

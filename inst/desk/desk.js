@@ -4,6 +4,24 @@
   document.querySelectorAll('form[data-live]').forEach((form) => {
     form.addEventListener('change', (e) => { if (e.target.tagName === 'SELECT') form.requestSubmit ? form.requestSubmit() : form.submit() })
   })
+  // what a plan can show follows what is typed; the field that is typed in stays
+  const plan = document.getElementById('plan')
+  if (plan) {
+    plan.addEventListener('change', async () => {
+      const typed = new URLSearchParams([...new FormData(plan)].filter(([name, value]) => value !== ''))
+      const where = plan.action + '?' + typed
+      const got = await fetch(where)
+      const page = new DOMParser().parseFromString(await got.text(), 'text/html')
+      document.getElementById('seen').replaceChildren(...page.getElementById('seen').childNodes)
+      document.querySelectorAll('.plan label[for]').forEach((label) => {
+        const other = page.querySelector('.plan label[for="' + CSS.escape(label.htmlFor) + '"]')
+        label.querySelectorAll('.problem').forEach((e) => e.remove())
+        label.classList.toggle('wrong', !!other && other.classList.contains('wrong'))
+        if (other) other.querySelectorAll('.problem').forEach((e) => label.append(e))
+      })
+      history.replaceState(null, '', where)
+    })
+  }
   const form = document.getElementById('drop')
   if (!form) return
   document.querySelectorAll('.scripted').forEach((e) => { e.hidden = false })

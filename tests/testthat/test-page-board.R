@@ -339,12 +339,17 @@ test_that("what is no page is refused: sockets, bodies without a length, answers
     writeBin(charToRaw(paste0(paste(c(...), collapse = "\r\n"), "\r\n\r\n")), con)
     readLines(con, 1)
   }
-  socket <- c("Host: x", "Upgrade: websocket", "Connection: Upgrade", "Sec-WebSocket-Version: 13",
+  socket <- c("Host: 127.0.0.1", "Upgrade: websocket", "Connection: Upgrade", "Sec-WebSocket-Version: 13",
     "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==")
   expect_match(raw_request("GET /nokey/ HTTP/1.1", socket), "404")
   expect_match(raw_request(paste0("GET /", address[2], "/ HTTP/1.1"), socket), "400")
   chunked <- paste0("POST /", address[2], "/log?question=1&name=x HTTP/1.1")
-  expect_match(raw_request(chunked, "Host: x", "Transfer-Encoding: chunked"), "411")
+  expect_match(raw_request(chunked, "Host: localhost:1", "Transfer-Encoding: chunked"), "411")
+  # another name for this machine, or a page from elsewhere, finds nothing, even with the key
+  mine <- paste0("GET /", address[2], "/ HTTP/1.1")
+  expect_match(raw_request(mine, "Host: 127.0.0.1"), "200")
+  expect_match(raw_request(mine, "Host: bench.example"), "404")
+  expect_match(raw_request(mine, "Host: 127.0.0.1", "Origin: http://bench.example"), "404")
   for (body in c("1", "[]", "null", "\"x\"", "{\"question\": [1, 2], \"said\": {}}")) {
     expect_identical(ask_board(board, "answer", body)$status, 400L, info = body)
     expect_true(ask_board(board, "mark", body)$status %in% c(200L, 400L), info = body)
@@ -352,4 +357,26 @@ test_that("what is no page is refused: sockets, bodies without a length, answers
   odd <- ask_board(board, "log?question=1&name=%00%zz", "x")
   expect_identical(odd$status, 200L)
   expect_identical(ask_board(board)$status, 200L)
+})
+
+test_that("without its script the board is a page of plain forms", {
+  folder <- board_folder()
+  board <- start_board(folder)
+  question_after(board)
+  cookie <- function(fields, where = "answer") {
+    handle <- curl::new_handle(followlocation = FALSE)
+    do.call(curl::handle_setform, c(list(handle), fields))
+    got <- curl::curl_fetch_memory(paste0(board$address, where), handle)
+    list(status = got$status_code, text = rawToChar(got$content))
+  }
+  asked <- function() sub('.*name="question" value="([0-9]+)".*', "\\1", ask_board(board)$text)
+  first <- asked()
+  expect_identical(cookie(list(question = first, do = "done"))$status, 303L)
+  after <- question_after(board, as.integer(first))
+  wrong <- cookie(list(question = as.character(after$question), score = "much", outcome = "ok", note = ""))
+  expect_match(wrong$text, "a number, please")
+  expect_identical(cookie(list(question = as.character(after$question), score = "100", outcome = "ok", note = ""))$status,
+    303L)
+  question_after(board, after$question)
+  expect_identical(stats::na.omit(read_study(folder)$readings$value)[1], 100)
 })
