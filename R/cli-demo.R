@@ -21,7 +21,8 @@ cli_demo <- function(files, options) {
   save_figure(plot_change(verdicts), file.path(folder, "change.png"))
   tell_user(
     "\nThe data are made up; what was put in: honestmargin::demo_truth().\nThe report: ", report, "\nThe figure: ",
-    file.path(folder, "change.png"), "\nThe study, for any other verb: honestmargin check ", folder
+    file.path(folder, "change.png"), "\nThe study, for any other verb: honestmargin check ", folder,
+    "\nIn a browser: honestmargin open ", folder
   )
 }
 

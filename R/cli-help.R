@@ -3,7 +3,8 @@
 # each line: the verbs, and what they are for
 help_groups <- list(
   `First look` = c(
-    demo = "weigh the demo study", open = "the desk: all of this in a browser", `weigh, report, figure` = "compare arms; write a report; draw",
+    demo = "weigh the demo study", open = "the desk: all of this in a browser",
+    `weigh, report, figure` = "compare arms; write a report; draw",
     describe = "summarise passes without comparing"
   ),
   `Plan and run` = c(

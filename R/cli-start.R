@@ -42,10 +42,10 @@ cli_start <- function(files, options) {
 proposed_words <- function(proposed) {
   percent <- function(x) paste(show_exact(signif(x, 3)), "%")
   power <- proposed$power
+  assumed <- power$noise_from == "assumed"
   noise <- paste0(
-    "a pass varies by ", percent(power$noise), if (power$noise_from == "assumed") ", which is assumed" else {
-      paste0(", as measured in ", power$noise_from)
-    }
+    "a pass varies by ", percent(power$noise), if (assumed) ", which is assumed", if (!assumed) ", as measured in ",
+    if (!assumed) power$noise_from
   )
   finds <- paste0(
     proposed$blocks, " blocks find a change of ", percent(power$detectable), " four times in five, if ", noise, "."
@@ -54,10 +54,8 @@ proposed_words <- function(proposed) {
   other <- proposed$alternatives[-1, , drop = FALSE]
   other <- other[other$finds < power$detectable, , drop = FALSE]
   c(finds, if (!enough) {
-    paste0(
-      "For your ", percent(power$worth), " it takes ",
-      if (is.finite(proposed$first$blocks_for_worth)) paste(proposed$first$blocks_for_worth, "blocks.") else "more than any."
-    )
+    needed <- proposed$first$blocks_for_worth
+    paste0("For your ", percent(power$worth), " it takes ", if (is.finite(needed)) needed else "no end of", " blocks.")
   }, if (NROW(other)) {
     paste0(
       "Spent otherwise, as many passes find ", percent(other$finds[1]), ": ", other$what[1],

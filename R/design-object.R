@@ -34,8 +34,8 @@ estimate <- function(design, rows, arm, baseline, stored = NULL, alpha = 0.05) U
 #'   where `cautious` and below five units, see `estimate_welch()`). Where they apply: `own`, `total`, `squares`, `all`,
 #'   `contrasts` (from `helping_spread()`); `least_se` and `most_df` at any number; `have`, how many units go on
 #'   counting; `wanted`, the evidence asked for where looks are allowed, with `p`, and `most`, how many units there may
-#' come to be; `swing` (the range of the differences in blocks, else that within an arm); `events` (of both arms) and `size` (of the smaller:
-#' passes, or minutes), where events are counted;
+#'   come to be; `swing` (the range of the differences in blocks, else that within an arm); `events` (of both arms) and
+#'   `size` (of the smaller: passes, or minutes), where events are counted;
 #'   `amount` in a pass that is touched at all and `untouched` passes, where an arm never was; `extra`, added to the
 #'   half-width of the interval, and `moved`, of the estimate, where a fixed order may have done so; `prior_df` and
 #'   `prior` (a variance) of the other cells, with `alone_se` and `alone_df` without them.

@@ -32,7 +32,8 @@ estimate_welch <- function(y, owner, arm, baseline, alpha, passes = lengths(list
   ratio <- sum(spread)^2 / sum(spread^2)
   if (!is.finite(ratio)) ratio <- 1
   new_estimate(
-    swing = max(diff(range(a)), diff(range(b))), estimate = mean(a) - mean(b), se = sqrt(sum(parts)), df = df, sd = sqrt(mean(spread)),
+    swing = max(diff(range(a)), diff(range(b))),
+    estimate = mean(a) - mean(b), se = sqrt(sum(parts)), df = df, sd = sqrt(mean(spread)),
     mean_arm = mean(a), mean_baseline = mean(b), n_arm = passes[1], n_baseline = passes[2], units = min(n),
     each = sum(spread), df_fixed = -ratio, df_each = ratio, cautious = TRUE
   )

@@ -40,8 +40,8 @@ answer_page <- function(desk, tray, said, verdicts) {
 
 desk_tabs <- c(answer = "Answer", figures = "Figures", passes = "Passes", checks = "Checks", more = "Ask more")
 desk_files <- c(
-  report.html = "report", report.md = "for a forum (Markdown)", picture.png = "picture", layout.yml = "layout of the table",
-  study.tar.gz = "study folder"
+  report.html = "report", report.md = "for a forum (Markdown)", picture.png = "picture",
+  layout.yml = "layout of the table", study.tar.gz = "study folder"
 )
 
 # what must be kept in mind stands below the answer, each once
@@ -74,7 +74,9 @@ more_questions <- function(at) {
   asked <- Filter(function(q) is.null(q$elsewhere) && is.null(q$needs), registered("question"))
   tags$section(
     tags$h2("What else these passes can be asked"),
-    tags$dl(lapply(asked, function(q) list(tags$dt(tags$a(href = at("answer", ask = q$name), q$title)), tags$dd(q$about))))
+    tags$dl(lapply(asked, function(q) {
+      list(tags$dt(tags$a(href = at("answer", ask = q$name), q$title)), tags$dd(q$about))
+    }))
   )
 }
 
@@ -114,7 +116,9 @@ left_out_form <- function(desk, tray, said, verdicts) {
   }
   tags$section(
     tags$h2("Leave a pass out"),
-    tags$p("Choose a pass and write why it does not count. What is tried after the answer was seen stands in the report."),
+    tags$p(
+      "Choose a pass and write why it does not count.", "What is tried after the answer was seen stands in the report."
+    ),
     tags$form(
       id = "out", class = "card", method = "post", action = paste0("/", desk$key, "/tray/", tray$id, "/out"),
       hidden_fields(said, "ask"),
@@ -140,7 +144,8 @@ keep_form <- function(desk, tray, said, verdicts) {
     return(tags$p("A study: ", tags$code(x$folder)))
   }
   tags$form(
-    class = "row", method = "post", action = paste0("/", desk$key, "/tray/", tray$id, "/keep"), hidden_fields(said, "ask"),
+    class = "row", method = "post", action = paste0("/", desk$key, "/tray/", tray$id, "/keep"),
+    hidden_fields(said, "ask"),
     tags$label("Keep as a study, in a new folder ", tags$input(type = "text", name = "folder", required = NA)),
     tags$button(type = "submit", class = "plain", "Keep")
   )

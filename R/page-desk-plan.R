@@ -124,7 +124,9 @@ plan_group <- function(place, at, fields, wrong) {
   known <- registered("plan key")
   below <- known[startsWith(names(known), place) & !grepl("/", substring(names(known), nchar(place) + 1), fixed = TRUE)]
   below <- Filter(function(key) nzchar(substring(key$name, nchar(place) + 1)), below)
-  parts <- lapply(below, function(key) plan_field(key, paste0(at, substring(key$name, nchar(place) + 1)), fields, wrong))
+  parts <- lapply(below, function(key) {
+    plan_field(key, paste0(at, substring(key$name, nchar(place) + 1)), fields, wrong)
+  })
   first <- vapply(below, function(key) {
     any(startsWith(plan_fields_first, paste0(key$name, "/"))) || key$name %in% plan_fields_first
   }, NA)
@@ -133,7 +135,9 @@ plan_group <- function(place, at, fields, wrong) {
     here <- paste0(at, substring(key$name, nchar(place) + 1))
     any(startsWith(paste0(names(fields)[nzchar(fields)], "/"), paste0(here, "/"))) || is_wrong(wrong, here)
   }, NA)
-  list(parts[first], if (any(!first)) tags$details(open = if (any(used & !first)) NA, tags$summary("more"), parts[!first]))
+  list(parts[first], if (any(!first)) {
+    tags$details(open = if (any(used & !first)) NA, tags$summary("more"), parts[!first])
+  })
 }
 
 is_wrong <- function(wrong, at) {
@@ -164,17 +168,19 @@ plan_field <- function(key, at, fields, wrong) {
   value <- if (at %in% names(fields)) fields[[at]] else ""
   words <- if (is.function(key$words)) key$words() else key$words
   usual <- if (length(key$default) == 1 && nzchar(as.character(key$default))) paste0("default ", key$default)
-  input <- if (key$type == "word" && length(words)) {
+  if (key$type == "flag") {
+    words <- c("true", "false")
+    value <- tolower(value)
+  }
+  input <- if (key$type %in% c("word", "flag") && length(words)) {
     tags$select(name = at, id = at, tags$option(value = "", empty_to(usual, "")), lapply(words, function(w) {
       tags$option(value = w, selected = if (identical(value, w)) NA, w)
     }))
-  } else if (key$type == "flag") {
-    tags$select(name = at, id = at, tags$option(value = "", empty_to(usual, "")), lapply(c("true", "false"), function(w) {
-      tags$option(value = w, selected = if (identical(tolower(value), w)) NA, w)
-    }))
   } else {
-    tags$input(type = "text", name = at, id = at, value = value, placeholder = empty_to(usual, empty_to(key$example, "")),
-      `aria-invalid` = if (is_wrong(wrong, at)) "true")
+    tags$input(
+      type = "text", name = at, id = at, value = value, placeholder = empty_to(usual, empty_to(key$example, "")),
+      `aria-invalid` = if (is_wrong(wrong, at)) "true"
+    )
   }
   tags$label(
     `for` = at, class = if (is_wrong(wrong, at)) "wrong", name, " ", tags$span(class = "small", key$about), input,
@@ -212,13 +218,16 @@ plan_shown <- function(desk, fields, seen, folder) {
         paste0(", about ", long_words(seen$seconds))
       }, ".")),
       if (!is.null(seen$power)) {
-        list(tags$pre(paste(power_lines(seen$power), collapse = "\n")), tags$p(class = "small", power_words(seen$power)),
-          tags$pre(paste(alternative_lines(seen$alternatives), collapse = "\n")))
+        list(
+          tags$pre(paste(power_lines(seen$power), collapse = "\n")), tags$p(class = "small", power_words(seen$power)),
+          tags$pre(paste(alternative_lines(seen$alternatives), collapse = "\n"))
+        )
       },
       if (nrow(found)) tags$ul(lapply(unique(found$message), tags$li))
     ),
     tags$section(
-      tags$h2("What it would run"), if (NROW(commands)) html_table(commands) else tags$p("No command: a person does it all."),
+      tags$h2("What it would run"),
+      if (NROW(commands)) html_table(commands) else tags$p("No command: a person does it all."),
       if (!desk$share) {
         tags$form(
           class = "card", method = "post", action = paste0("/", desk$key, "/save"),
@@ -233,7 +242,7 @@ plan_shown <- function(desk, fields, seen, folder) {
 
 # a plan whose passes have begun is changed in its file, where the seal keeps what was fixed
 save_plan <- function(desk, values) {
-  folder <- trimws(empty_to(unname(values[names(values) == "in"]), "")[1])
+  folder <- value_of(values, "in")
   fields <- values[names(values) != "in"]
   if (desk$share) abort_input("a desk that is shared writes nothing on this machine", NULL, "open it without --share")
   seen <- plan_seen(desk, fields)

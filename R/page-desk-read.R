@@ -12,10 +12,13 @@ desk_home <- function(desk) {
       tags$label("Files ", tags$input(type = "file", name = "files", multiple = NA)),
       tags$label(class = "scripted", hidden = NA, "A folder ", tags$input(type = "file", id = "folder",
         webkitdirectory = NA, multiple = NA)),
-      if (!desk$share) tags$label("or a path on this machine ", tags$input(type = "text", name = "path", maxlength = 4000)),
+      if (!desk$share) {
+        tags$label("or a path on this machine ", tags$input(type = "text", name = "path", maxlength = 4000))
+      },
       tags$label("or a table, pasted ", tags$textarea(name = "pasted", rows = 4, cols = 40)),
       tags$button(type = "submit", "Read it"),
-      tags$progress(id = "sent", max = 1, value = 0, hidden = NA), tags$p(id = "problem", class = "problem", role = "alert"),
+      tags$progress(id = "sent", max = 1, value = 0, hidden = NA),
+      tags$p(id = "problem", class = "problem", role = "alert"),
       tags$p(class = "small", "Nothing leaves this machine.")
     ),
     tags$p(tags$a(href = paste0("/", desk$key, "/plan"), "Or plan a study")),
@@ -101,9 +104,8 @@ run_form <- function(desk, tray, action) {
     query <- paste0(escape(names(fields)), "=", escape(fields), collapse = "&")
     tags$section(
       tags$h2("Its run"),
-      if (nrow(commands)) list(tags$p("A run starts these commands:"), html_table(commands)) else {
-        tags$p("A run starts no command: a person does it all.")
-      },
+      tags$p(if (nrow(commands)) "A run starts these commands:" else "A run starts no command: a person does it all."),
+      if (nrow(commands)) html_table(commands),
       if (isTRUE(tray$own)) {
         tags$p("A study that was dropped runs nothing here.")
       } else {
@@ -156,7 +158,13 @@ questions_form <- function(desk, tray, said, asked, action) {
 
 choice_makes <- function(one, desk, tray, said) {
   made <- open_tray(desk, tray, with_choice(said, one))
-  if (inherits(made, "honestmargin_error_asked")) NULL else if (inherits(made, "error")) made$what else read_lines(made)[1]
+  if (inherits(made, "honestmargin_error_asked")) {
+    NULL
+  } else if (inherits(made, "error")) {
+    made$what
+  } else {
+    read_lines(made)[1]
+  }
 }
 
 #' The grid of a table: the role of each column as a choice above it, what became of each cell by its look
@@ -166,7 +174,7 @@ grid_form <- function(tray, said, account, action, most = 60) {
   grid <- tryCatch(grid_of_input(paths_of_tray(tray), said, said$sheet, said$names)$grid, error = function(e) NULL)
   left <- account_left(account)
   listed <- if (nrow(left)) {
-    list(tags$h3("Left out"), tags$ul(lapply(seq_len(nrow(left)), function(i) tags$li(left$what[i], ": ", left$why[i]))))
+    list(tags$h3("Left out"), tags$ul(lapply(paste0(left$what, ": ", left$why), tags$li)))
   }
   if (is.null(grid) || is.null(account$fates) || !identical(dim(grid$cells), dim(account$fates))) {
     return(if (length(listed)) tags$section(listed))
@@ -188,7 +196,9 @@ grid_form <- function(tray, said, account, action, most = 60) {
       ),
       tags$div(class = "scroll", tags$table(
         class = "sheet",
-        tags$thead(tags$tr(tags$th(""), lapply(seq_len(ncol(cells)), function(j) tags$th(role_choice(columns[j, ], said))))),
+        tags$thead(tags$tr(tags$th(""), lapply(seq_len(ncol(cells)), function(j) {
+          tags$th(role_choice(columns[j, ], said))
+        }))),
         tags$tbody(lapply(shown, function(i) {
           tags$tr(
             class = if (i %in% struck) "struck", tags$th(scope = "row", grid$line[i]),
@@ -257,8 +267,9 @@ question_form <- function(read, said, action) {
   baseline <- empty_to(said$baseline, empty_to(plan$setting$baseline, arms[1]))
   tags$form(
     class = "card", method = "get", action = action,
-    tags$p(class = "large", "What is the question?"), hidden_fields(said, c("baseline", "worth", "better", "primary", "ask")),
+    tags$p(class = "large", "What is the question?"),
     # what settled the reading stays with it
+    hidden_fields(said, c("baseline", "worth", "better", "primary", "ask")),
     tags$label(
       "Compare the others with ",
       tags$select(name = "baseline", lapply(arms, function(arm) {

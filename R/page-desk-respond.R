@@ -2,7 +2,8 @@
 
 respond_at_desk <- function(desk, request) {
   way <- address_parts(request)[-1]
-  what <- paste(request$REQUEST_METHOD, if (length(way) == 3 && way[1] == "tray") way[3] else paste(way, collapse = "/"))
+  of_tray <- length(way) == 3 && way[1] == "tray"
+  what <- paste(request$REQUEST_METHOD, if (of_tray) way[3] else paste(way, collapse = "/"))
   tryCatch(
     {
       if (length(way) == 3) {
@@ -17,7 +18,7 @@ respond_at_desk <- function(desk, request) {
       values <- form_values(request$QUERY_STRING)
       switch(what,
         "GET " = reply_desk(desk, desk_home(desk)),
-        "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), empty_to(unname(values["in"]), "")), title = "A plan"),
+        "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), value_of(values, "in")), title = "A plan"),
         "POST save" = save_plan(desk, form_values(rawToChar(request$rook.input$read()))),
         "POST take" = take_form(desk, request),
         "POST tray" = reply_json(list(tray = new_tray(desk)$id)),
@@ -45,6 +46,8 @@ respond_at_desk <- function(desk, request) {
     error = function(e) reply_text(500L, paste("internal error (please report it):", conditionMessage(e)))
   )
 }
+
+value_of <- function(values, name) trimws(empty_to(unname(values[names(values) == name]), "")[1])
 
 # those of a plan that are filled in
 plan_fields <- function(values) values[names(values) != "in" & nzchar(trimws(values))]
@@ -112,7 +115,9 @@ take_form <- function(desk, request) {
   tray <- new_tray(desk)
   for (file in files) {
     # several of one field come together
-    for (i in seq_along(file$name)) add_piece(tray, file$name[i], 0, readBin(file$datapath[i], "raw", file.size(file$datapath[i])))
+    for (i in seq_along(file$name)) {
+      add_piece(tray, file$name[i], 0, readBin(file$datapath[i], "raw", file.size(file$datapath[i])))
+    }
   }
   if (!length(files)) add_piece(tray, "pasted.csv", 0, charToRaw(paste(pasted, collapse = "\n")))
   go_to(desk, paste0("tray/", tray$id, "/read"))
@@ -157,9 +162,11 @@ with_tried <- function(verdicts, tray) {
 # a pass is left out with its reason, which stays with it
 leave_out <- function(desk, tray, values) {
   said <- said_of_values(values)
-  pass <- empty_to(unname(values[names(values) == "pass"]), "")[1]
-  reason <- trimws(empty_to(unname(values[names(values) == "reason"]), "")[1])
-  if (!nzchar(pass) || !nzchar(reason)) abort_input("a pass is left out with a reason", pass, "write why it does not count")
+  pass <- value_of(values, "pass")
+  reason <- value_of(values, "reason")
+  if (!nzchar(pass) || !nzchar(reason)) {
+    abort_input("a pass is left out with a reason", pass, "choose the pass, and write why it does not count")
+  }
   tray$reasons[[pass]] <- reason
   put_tray(desk, tray)
   said$out <- union(said$out, pass)
@@ -169,7 +176,7 @@ leave_out <- function(desk, tray, values) {
 # as a study of its own, in a folder of this machine
 keep_tray <- function(desk, tray, values) {
   said <- said_of_values(values)
-  folder <- trimws(empty_to(unname(values[names(values) == "folder"]), "")[1])
+  folder <- value_of(values, "folder")
   if (desk$share) abort_input("a desk that is shared writes nothing on this machine", NULL, "download the study")
   if (!nzchar(folder)) abort_input("which folder?", NULL, "name one that does not exist yet")
   folder <- path.expand(folder)
@@ -248,7 +255,7 @@ run_tray <- function(desk, tray, values) {
     abort_input("a study that was dropped runs nothing", NULL, "look at its plan, and name its folder on this machine")
   }
   board <- board_of_tray(desk, tray)
-  shown <- empty_to(unname(values[names(values) == "shown"]), "")[1]
+  shown <- value_of(values, "shown")
   if (!identical(shown, plan_mark(board$folder))) {
     abort_input("the plan was changed since it was shown", board$folder, "look at its commands again")
   }

@@ -70,7 +70,9 @@ address_of_said <- function(page, said) {
 
 hidden_fields <- function(said, but) {
   values <- values_of_said(said, but)
-  lapply(seq_along(values), function(i) htmltools::tags$input(type = "hidden", name = names(values)[i], value = values[[i]]))
+  lapply(seq_along(values), function(i) {
+    htmltools::tags$input(type = "hidden", name = names(values)[i], value = values[[i]])
+  })
 }
 
 #' Opened as it was said: by the shell's own way
@@ -103,7 +105,8 @@ said_beside <- function(tray) {
 # a pass as people know it, and as it stands in an address: a table counts its passes in each workload anew
 called_pass <- function(rows) {
   part <- if (is.null(rows$part)) NA else rows$part
-  paste0(rows$pass, ifelse(is.na(part), "", paste(" part", part)), ifelse(rows$workload == "main", "", paste(" of", rows$workload)))
+  of <- ifelse(rows$workload == "main", "", paste(" of", rows$workload))
+  paste0(rows$pass, ifelse(is.na(part), "", paste(" part", part)), of)
 }
 
 #' Passes that were left out on this page, as such
@@ -185,7 +188,9 @@ note_tried <- function(desk, tray, said) {
 tried_words <- function(tray) {
   first <- empty_to(tray$tried, list(list()))[[1]]
   later <- tray$tried[-1]
-  told <- function(x) if (length(x)) paste0(if (!is.null(names(x))) paste0(names(x), " "), x, collapse = ", ") else "none"
+  told <- function(x) {
+    if (length(x)) paste0(if (!is.null(names(x))) paste0(names(x), " "), x, collapse = ", ") else "none"
+  }
   changed <- unlist(lapply(c("baseline", "worth", "better", "primary"), function(part) {
     others <- unique(Filter(function(v) !identical(v, first[[part]]), lapply(later, `[[`, part)))
     vapply(others, function(v) paste0(part, ": ", told(first[[part]]), " -> ", told(v)), "")

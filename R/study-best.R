@@ -3,9 +3,9 @@
 best_of_cells <- function(cells, spec) {
   together <- Filter(length, lapply(cells_by(cells, c("metric", "context")), join_workloads, spec = spec))
   described <- c(
-    described_with_priors(cells, spec, function(arms) lapply(arms, function(arm) {
-      list(baseline = arm, arms = setdiff(arms, arm))
-    })),
+    described_with_priors(cells, spec, function(arms) {
+      lapply(arms, function(arm) list(baseline = arm, arms = setdiff(arms, arm)))
+    }),
     lapply(together, described_cell)
   )
   stack_rows(Map(function(cell, described) {

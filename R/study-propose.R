@@ -111,7 +111,8 @@ first_plan <- function(said) {
     lines, "", "metrics:  # what is judged", paste0("  - id: ", yaml_quoted(said$metric)),
     paste0("    worth: ", said$worth, "  # percent; what is smaller is not worth having"),
     paste0("    better: ", said$better), "    primary: true", "",
-    sprintf("%-16s # rounds in which every arm runs once", paste("blocks:", empty_to(said$blocks, 5))), "warm_up: 1       # passes before them that do not count",
+    sprintf("%-16s # rounds in which every arm runs once", paste("blocks:", empty_to(said$blocks, 5))),
+    "warm_up: 1       # passes before them that do not count",
     "order: shuffled  # in each block, so that warming falls on all arms alike"
   )
 }

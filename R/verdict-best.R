@@ -22,8 +22,8 @@ block_matrix <- function(rows, arms) {
 #' all ordered pairs of `a` arms, so that the one that is truly best is lost in at most 5 % of studies (simulated with
 #' equal arms and with a noisy best; over `a - 1` only it would be up to 32 %).
 #' The variances are those of the verdicts: helped by the other arms, moderated over cells. Simulated with 4 arms, 5
-#' blocks, 15 cells (600 studies): the best is lost in 0.5 to 1.4 % of cells (own variance 0.5 to 3.9), and an arm that is
-#' 3 standard deviations of a pass behind is ruled out in 92 % (own 56).
+#' blocks, 15 cells (600 studies): the best is lost in 0.5 to 1.4 % of cells (own variance 0.5 to 3.9), and an arm that
+#' is 3 standard deviations of a pass behind is ruled out in 92 % (own 56).
 #' @param rows Counted passes of one cell, with `y`. @param arms Arms in order. @param better `higher` or `lower`.
 #' @param cell From `describe_cell()`, with `priors` by arm, or `NULL`: then each pair has its own variance.
 #' @return Data frame, one row an arm that has readings: `arm`, `mean` (scale of analysis), `could`, `by` (the arm that
@@ -64,7 +64,8 @@ leads_of <- function(rows, arms, up, level, cell = NULL) {
     }
     together <- others[in_blocks]
     e <- if (length(together)) {
-      steadied(estimate_in_blocks(means, lay$passes, arms[together], arms[i]), means, arms[together], arms, arms[i], cell)
+      own <- estimate_in_blocks(means, lay$passes, arms[together], arms[i])
+      steadied(own, means, arms[together], arms, arms[i], cell)
     }
     alone <- lapply(setdiff(others, together), function(j) {
       c(list(at = j), estimate_pair(rows, arms[j], arms[i], 2 * level))

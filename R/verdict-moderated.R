@@ -183,8 +183,8 @@ count_apart <- function(first, differences) {
 }
 
 #' What was lent, for those who tell of it; `NULL` for nothing
-#' @return A list: `cells`, `df` (the range of the prior's degrees of freedom), `source` (of the noise that variances are
-#'   relative to, or `NULL`).
+#' @return A list: `cells`, `df` (the range of the prior's degrees of freedom), `source` (of the noise that variances
+#'   are relative to, or `NULL`).
 #' @noRd
 moderated_by <- function(cells) {
   priors <- unlist(lapply(cells, `[[`, "priors"), recursive = FALSE)

@@ -19,7 +19,6 @@ browse() { # size, file, address
     --window-size="$1" --screenshot="$out/$2" "${3:-file://$work/report.html}" >/dev/null 2>&1
 }
 browse 1280,800 report.png
-browse 500,900 report-phone.png
 
 # terminal NAME SECONDS COMMAND: a terminal window of 80 columns with what the command shows
 terminal() {
@@ -62,6 +61,12 @@ honestmargin board "$work/bench" > "$work/address" 2>/dev/null &
 board=$!
 sleep 10
 browse 1280,800 board.png "$(head -1 "$work/address")"
+kill $board
+# the desk with the demo's answer
+honestmargin open "$study" > "$work/address" 2>/dev/null &
+board=$!
+sleep 10
+browse 1280,800 desk.png "$(head -1 "$work/address" | sed 's/read$/answer/')"
 kill $board
 
 cat > "$work/answers" <<'ANSWERS'

@@ -15,7 +15,10 @@ of_desk <- function(where, ...) {
   }
   got <- curl::curl_fetch_memory(where, handle)
   headers <- curl::parse_headers_list(got$headers)
-  list(status = got$status_code, text = if (!any(got$content == 0)) rawToChar(got$content), content = got$content, to = headers$location)
+  list(
+    status = got$status_code, text = if (!any(got$content == 0)) rawToChar(got$content), content = got$content,
+    to = headers$location
+  )
 }
 take_at_desk <- function(desk, ...) {
   handle <- curl::new_handle(followlocation = FALSE)
@@ -94,8 +97,7 @@ test_that("a table is dropped, asked about, answered, a pass left out, and the r
   expect_match(page_text_of(of_desk(answered)$text), "1 change after the first answer")
   fewer <- file.path(folder, "fewer.csv")
   writeLines(odd_table[-9], fewer)
-  fewer <- run_cli("weigh", fewer, "--columns", "arm=Setup,note=tester", "--baseline", "off", "--worth", "2", "--format",
-    "csv")$stdout
+  fewer <- run_cli("weigh", fewer, "--columns", "arm=Setup,note=tester", "--baseline", "off", "--format", "csv")$stdout
   writeBin(of_desk(sub("/answer", "/report.html", left))$content, report)
   expect_equal(utils::read.csv(text = run_cli("weigh", report, "--format", "csv")$stdout)$lower,
     utils::read.csv(text = fewer)$lower)
@@ -111,19 +113,24 @@ test_that("the layout, the picture and the study folder are taken along, and kep
   said <- "?col.Setup=arm&col.tester=note&baseline=off&worth.fps=2"
   of <- function(name) of_desk(paste0(sub("read$", name, desk$address), said))
   layout <- yaml::yaml.load(of("layout.yml")$text)
-  expect_identical(layout[c("columns", "baseline")], list(columns = list(arm = "Setup", note = "tester"), baseline = "off"))
+  expect_identical(layout$columns, list(arm = "Setup", note = "tester"))
+  expect_identical(layout$baseline, "off")
   expect_identical(of("picture.png")$content[2:4], charToRaw("PNG"))
   packed <- file.path(folder, "study.tar.gz")
   writeBin(of("study.tar.gz")$content, packed)
   expect_setequal(basename(utils::untar(packed, list = TRUE)), c("readings.csv", "study.yml"))
   kept <- file.path(folder, "kept")
-  where <- of_desk(paste0(sub("read$", "keep", desk$address)), `col.Setup` = "arm", `col.tester` = "note", baseline = "off",
-    `worth.fps` = "2", folder = kept)
+  where <- of_desk(
+    sub("read$", "keep", desk$address), `col.Setup` = "arm", `col.tester` = "note", baseline = "off", `worth.fps` = "2",
+    folder = kept
+  )
   expect_identical(where$status, 303L)
   expect_identical(weigh(read_study(kept))$verdict, "clear gain")
   # beside the table the layout is found again
-  file.rename(file.path(folder, "scores.csv"), file.path(folder, "more.csv"))
+  file.copy(file.path(folder, "scores.csv"), file.path(folder, "more.csv"))
   writeLines(of("layout.yml")$text, file.path(folder, "more.layout.yml"))
+  again <- take_at_desk(desk, path = file.path(folder, "more.csv"))
+  expect_match(page_text_of(of_desk(again$to)$text), "Read 8 values of more.csv")
 })
 
 test_that("a folder of logs, a pasted table, a path and files without a script are read", {
@@ -231,11 +238,13 @@ test_that("a study that somebody sent runs nothing, and a shared desk opens no p
     paste0("workloads: [{id: w, command: \"touch ", sent, "/ran\", scores: [{metric: score}]}]")
   ), file.path(sent, "study.yml"))
   tray <- jsonlite::fromJSON(ask_piece(desk, "tray", ""))$tray
-  ask_piece(desk, paste0("tray/", tray, "/piece?name=study.yml&at=0"), readBin(file.path(sent, "study.yml"), "raw", 1e4))
+  plan <- readBin(file.path(sent, "study.yml"), "raw", 1e4)
+  ask_piece(desk, paste0("tray/", tray, "/piece?name=study.yml&at=0"), plan)
   where <- paste0(desk$home, "tray/", tray, "/")
   seen <- of_desk(paste0(where, "read"))$text
   expect_match(page_text_of(seen), "runs nothing")
-  expect_match(of_desk(paste0(where, "run"), shown = unname(tools::md5sum(file.path(sent, "study.yml"))))$text, "runs nothing")
+  shown <- unname(tools::md5sum(file.path(sent, "study.yml")))
+  expect_match(of_desk(paste0(where, "run"), shown = shown)$text, "runs nothing")
   of_desk(paste0(where, "board/go"), x = "")
   expect_false(file.exists(file.path(sent, "ran")))
 })

@@ -177,7 +177,8 @@ test_that("with noise known from elsewhere only how it is among the cells counts
   set.seed(11)
   sd <- exp(rnorm(15, 0, 1))
   rows <- many_cells(2, 5, 15, effect = 3, sd = sd)
-  noise <- data.frame(workload = sprintf("w%02d", 1:15), metric = "score", noise = sd, df = 20, source = "earlier studies")
+  noise <- data.frame(workload = sprintf("w%02d", 1:15), metric = "score", noise = sd, df = 20)
+  noise$source <- "earlier studies"
   verdicts <- weigh(rows, baseline = "a", noise = noise)
   # the same as of a study whose cells all vary as their own noise says, each shown in its own noise again
   here <- match(rows$workload, noise$workload)
