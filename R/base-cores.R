@@ -6,6 +6,13 @@ count_cores <- function() {
   made_once("cores", function() max(1, suppressWarnings(parallel::detectCores()), na.rm = TRUE))
 }
 
+.onLoad <- function(libname, pkgname) cache$home <- Sys.getpid()
+
+#' How many threads a reader may take: a forked process one, since those of the process before it are not there, and are
+#' waited for without end
+#' @noRd
+count_threads <- function() if (identical(Sys.getpid(), cache$home)) count_cores() else 1
+
 can_fork <- function() {
   # a graphical shell around R does not bear to be forked
   .Platform$OS.type == "unix" && .Platform$GUI != "RStudio" && count_cores() > 1

@@ -242,7 +242,7 @@ plan_shown <- function(desk, fields, seen, folder) {
 
 # a plan whose passes have begun is changed in its file, where the seal keeps what was fixed
 save_plan <- function(desk, values) {
-  folder <- value_of(values, "in")
+  folder <- typed_in(values, "in")
   fields <- values[names(values) != "in"]
   if (desk$share) abort_input("a desk that is shared writes nothing on this machine", NULL, "open it without --share")
   seen <- plan_seen(desk, fields)

@@ -59,34 +59,41 @@ study_state <- function(folder) {
 #' @param found From `open_tray()` or `weigh_tray()`: a study, readings, or an error.
 #' @noRd
 reading_page <- function(desk, tray, said, found) {
-  tags <- htmltools::tags
+  action <- function(page) paste0("/", desk$key, "/tray/", tray$id, "/", page)
   asked <- inherits(found, "honestmargin_error_asked")
   wrong <- inherits(found, "error") && !asked
-  read <- if (inherits(found, "error")) NULL else found
-  # a plan of which nothing has run is no mistake
-  unrun <- wrong && is_study_folder(paths_of_tray(tray)) && !has_ledger(paths_of_tray(tray))
   # what is wrong with the question is no reason not to show what was read
-  if (wrong) {
-    again <- open_tray(desk, tray, said)
-    if (!inherits(again, "error")) read <- again
-  }
+  read <- if (wrong) open_tray(desk, tray, said) else found
+  if (inherits(read, "error")) read <- NULL
   account <- if (asked) found$account else if (!is.null(read)) attr(read, "account")
-  action <- function(page) paste0("/", desk$key, "/tray/", tray$id, "/", page)
   list(
-    tags$h1(tray_name(tray)),
-    if (unrun) tags$p("No pass of this plan has run yet.") else if (wrong) problem_card(found),
+    htmltools::tags$h1(tray_name(tray)), if (wrong) what_is_wrong(tray, found),
     if (asked) questions_form(desk, tray, said, found, action("read")),
-    if (!is.null(read)) {
-      list(
-        tags$section(
-          tags$h2("What was read"), lapply(read_lines(read), tags$p),
-          if (is_study(read)) passes_listed(read)
-        ),
-        question_form(read, said, action("answer"))
-      )
-    },
+    if (!is.null(read)) list(read_section(desk, tray, said, read, action), question_form(read, said, action("answer"))),
     if (!is.null(account)) grid_form(tray, said, account, action("read")),
     if (is_study_folder(paths_of_tray(tray))) run_form(desk, tray, action)
+  )
+}
+
+# a plan of which nothing has run is no mistake
+what_is_wrong <- function(tray, found) {
+  folder <- paths_of_tray(tray)
+  unrun <- is_study_folder(folder) && !has_ledger(folder)
+  if (unrun) htmltools::tags$p("No pass of this plan has run yet.") else problem_card(found)
+}
+
+read_section <- function(desk, tray, said, read, action) {
+  tags <- htmltools::tags
+  beside <- !desk$share && !isTRUE(tray$own) && !is_study(read) && length(layout_of_said(said))
+  tags$section(
+    tags$h2("What was read"), lapply(read_lines(read), tags$p), if (is_study(read)) passes_listed(read),
+    if (beside) {
+      tags$form(
+        class = "row", method = "post", action = action("beside"), hidden_fields(said, c("out", "ask")),
+        tags$button(type = "submit", class = "plain", "Keep this layout beside the table"),
+        if (file.exists(layout_beside(paths_of_tray(tray)))) " (there is one)"
+      )
+    }
   )
 }
 

@@ -18,7 +18,7 @@ respond_at_desk <- function(desk, request) {
       values <- form_values(request$QUERY_STRING)
       switch(what,
         "GET " = reply_desk(desk, desk_home(desk)),
-        "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), value_of(values, "in")), title = "A plan"),
+        "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), typed_in(values, "in")), title = "A plan"),
         "POST save" = save_plan(desk, form_values(rawToChar(request$rook.input$read()))),
         "POST take" = take_form(desk, request),
         "POST tray" = reply_json(list(tray = new_tray(desk)$id)),
@@ -27,6 +27,7 @@ respond_at_desk <- function(desk, request) {
         "GET answer" = reply_verdicts(desk, tray, said_of_values(values)),
         "POST out" = leave_out(desk, tray, form_values(rawToChar(request$rook.input$read()))),
         "POST run" = run_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
+        "POST beside" = keep_beside(desk, tray, form_values(rawToChar(request$rook.input$read()))),
         "POST keep" = keep_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
         "GET report.html" = ,
         "GET report.md" = ,
@@ -47,7 +48,7 @@ respond_at_desk <- function(desk, request) {
   )
 }
 
-value_of <- function(values, name) trimws(empty_to(unname(values[names(values) == name]), "")[1])
+typed_in <- function(values, name) trimws(empty_to(unname(values[names(values) == name]), "")[1])
 
 # those of a plan that are filled in
 plan_fields <- function(values) values[names(values) != "in" & nzchar(trimws(values))]
@@ -162,8 +163,8 @@ with_tried <- function(verdicts, tray) {
 # a pass is left out with its reason, which stays with it
 leave_out <- function(desk, tray, values) {
   said <- said_of_values(values)
-  pass <- value_of(values, "pass")
-  reason <- value_of(values, "reason")
+  pass <- typed_in(values, "pass")
+  reason <- typed_in(values, "reason")
   if (!nzchar(pass) || !nzchar(reason)) {
     abort_input("a pass is left out with a reason", pass, "choose the pass, and write why it does not count")
   }
@@ -176,12 +177,22 @@ leave_out <- function(desk, tray, values) {
 # as a study of its own, in a folder of this machine
 keep_tray <- function(desk, tray, values) {
   said <- said_of_values(values)
-  folder <- value_of(values, "folder")
+  folder <- typed_in(values, "folder")
   if (desk$share) abort_input("a desk that is shared writes nothing on this machine", NULL, "download the study")
   if (!nzchar(folder)) abort_input("which folder?", NULL, "name one that does not exist yet")
   folder <- path.expand(folder)
   study_of_tray(desk, tray, said, folder)
   go_to(desk, paste0("tray/", tray_of_paths(desk, folder)$id, "/read"))
+}
+
+# what was settled, beside the table, so that nobody is asked again
+keep_beside <- function(desk, tray, values) {
+  if (desk$share || isTRUE(tray$own)) {
+    abort_input("there is no place beside what was dropped", NULL, "download the layout, and put it beside the table")
+  }
+  said <- said_of_values(values)
+  yaml::write_yaml(layout_of_said(said), layout_beside(paths_of_tray(tray)))
+  go_to(desk, address_of_said(paste0("tray/", tray$id, "/read"), said))
 }
 
 study_of_tray <- function(desk, tray, said, folder) {
@@ -255,7 +266,7 @@ run_tray <- function(desk, tray, values) {
     abort_input("a study that was dropped runs nothing", NULL, "look at its plan, and name its folder on this machine")
   }
   board <- board_of_tray(desk, tray)
-  shown <- value_of(values, "shown")
+  shown <- typed_in(values, "shown")
   if (!identical(shown, plan_mark(board$folder))) {
     abort_input("the plan was changed since it was shown", board$folder, "look at its commands again")
   }

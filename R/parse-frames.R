@@ -121,7 +121,7 @@ parse_quickly <- function(file, path, layout) {
         file = file, sep = separator, dec = if (layout$decimal == "comma") "," else ".",
         skip = layout$header_lines, header = FALSE, select = layout$column, fill = FALSE,
         showProgress = FALSE, data.table = FALSE, integer64 = "double",
-        nThread = if (file.size(file) > 1e6) count_cores() else 1
+        nThread = if (file.size(file) > 1e6) count_threads() else 1
       )[[1]],
       error = function(e) NULL
     ),

@@ -158,7 +158,7 @@ test_that("every verb has two examples in its help, and what they show works", {
     "add", "correct", "exclude", "include", "note", "history", "conditions", "extend", "repeat", "run", "take"
   )
   # these ask, serve, write where they should not in a test, or need a study of another kind
-  apart <- c("board", "demo", "login", "mark", "start", "screen", "search", "undo")
+  apart <- c("board", "demo", "login", "mark", "open", "start", "screen", "search", "undo")
   status <- list()
   for (verb in verbs[setdiff(names(verbs), apart)]) for (line in verb$examples) {
     if (verb$name %in% recorded) line <- sub("my-study", "ledger", line)

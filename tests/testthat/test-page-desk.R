@@ -131,6 +131,9 @@ test_that("the layout, the picture and the study folder are taken along, and kep
   writeLines(of("layout.yml")$text, file.path(folder, "more.layout.yml"))
   again <- take_at_desk(desk, path = file.path(folder, "more.csv"))
   expect_match(page_text_of(of_desk(again$to)$text), "Read 8 values of more.csv")
+  beside <- of_desk(sub("read$", "beside", desk$address), `col.Setup` = "arm", `col.tester` = "note", baseline = "off")
+  expect_identical(beside$status, 303L)
+  expect_match(run_cli("weigh", file.path(folder, "scores.csv"), "--worth", "2")$stdout, "clear gain")
 })
 
 test_that("a folder of logs, a pasted table, a path and files without a script are read", {
@@ -177,6 +180,29 @@ test_that("what is large comes in pieces, twice where an answer was lost, and st
   }
   expect_false(file.exists("/etc/escaped.csv"))
   expect_length(list.files(dirname(tempdir()), "escaped[.]csv", recursive = FALSE), 0)
+})
+
+test_that("logs of 10 MB are dropped on the page and sent in pieces, with progress", {
+  need_browser()
+  desk <- start_desk()
+  page <- open_page(desk$address)
+  # 200 MB where there is time for them
+  mb <- if (identical(Sys.getenv("HONESTMARGIN_GRID"), "all")) 200 else 10
+  page_script(page, paste0(
+    "window.seen = []; new MutationObserver(() => window.seen.push(document.getElementById('sent').value))",
+    ".observe(document.getElementById('sent'), {attributes: true});",
+    "const line = i => (8 + (i * 7919 % 100) / 100).toFixed(2) + '\\n';",
+    "const body = 'frame_time_ms\\n' + Array.from({length: 1000}, (_, i) => line(i)).join('').repeat(", 50 * mb, ");",
+    "const drop = new DataTransfer();",
+    "for (const name of ['mild_run1.csv', 'mild_run2.csv', 'wild_run1.csv', 'wild_run2.csv']) {",
+    "  drop.items.add(new File([body], name)) }",
+    "document.dispatchEvent(new DragEvent('drop', {dataTransfer: drop, bubbles: true, cancelable: true}));",
+    "addEventListener('pagehide', () => sessionStorage.setItem('seen', JSON.stringify(window.seen)))"
+  ))
+  page_waits_for(page, "Read 4 passes: 2 arms", seconds = 30 + mb)
+  seen <- unlist(jsonlite::fromJSON(page_script(page, "return sessionStorage.getItem('seen')")))
+  expect_gt(length(unique(seen)), 4)
+  expect_false(is.unsorted(seen))
 })
 
 test_that("hostile headings and cells are text, other origins and other keys find nothing", {
