@@ -1,6 +1,7 @@
 # The calibration table at full size, written to docs/calibration.md: Rscript bench/calibrate.R 4000
 # With the word `new` after it only what the table has no row of yet; each row tells the day it was measured on.
-# Runs on all cores, says how far it is, and goes on where it was stopped (bench/.calibration).
+# Runs on all cores, says how far it is, and goes on where it was stopped (bench/.calibration); with the word `done` only
+# what has been run so far is written.
 suppressMessages(library(honestmargin))
 source("bench/scenarios.R")
 studies <- as.integer(commandArgs(trailingOnly = TRUE)[1])
@@ -20,9 +21,13 @@ if ("new" %in% commandArgs(trailingOnly = TRUE)) {
 # what was run by another version of the code is run again
 version <- tools::md5sum(c("bench/scenarios.R", list.files("R", full.names = TRUE)))
 version <- substr(cli::hash_md5(paste(version, collapse = "")), 1, 8)
+file_of <- function(cell) {
+  file.path(kept, paste0(version, "-", studies, "-", substr(cli::hash_md5(paste(cell$what, cell$scenario)), 1, 10), ".rds"))
+}
+if ("done" %in% commandArgs(trailingOnly = TRUE)) cells <- Filter(function(cell) file.exists(file_of(cell)), cells)
 spread <- function(x, f) future.apply::future_lapply(x, f, future.seed = 20, future.chunk.size = ceiling(studies / 8))
 table <- do.call(rbind, lapply(seq_along(cells), function(i) {
-  file <- file.path(kept, paste0(version, "-", studies, "-", i, ".rds"))
+  file <- file_of(cells[[i]])
   if (!file.exists(file)) {
     began <- Sys.time()
     saveRDS(run_cell(cells[[i]], studies, spread), file)
@@ -66,8 +71,8 @@ writeLines(c(
   "# Calibration", "",
   paste0(
     "Simulated studies with known truth, ", studies,
-      " a line, through the public functions; made by `make calibrate`, ",
-    "never typed. Error: one Monte Carlo standard error. **missed**: more than two of them beyond what is wanted. Weak ",
+      " a line, through the public functions (moderated, noise memory, boots, sessions: through the core that they call); ",
+    "made by `make calibrate`, never typed. Error: one Monte Carlo standard error. **missed**: more than two of them beyond what is wanted. Weak ",
     "spots are named as such. Beside: what a simpler way says of the same studies. Measured: the day on which that line ",
     "was run."
   ), "",

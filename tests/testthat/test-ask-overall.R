@@ -79,7 +79,7 @@ test_that("one pass of each workload has no basis, whatever workloads agree on; 
   expect_match(paste(said, collapse = " "), "assumed\\s+to\\s+be\\s+none")
 })
 
-test_that("an arm leaves the best only when another is better by a one-sided t of the verdict's variance, and the best stays", {
+test_that("an arm leaves the best only when another is better by a one-sided t of the verdict's variance", {
   set.seed(4)
   rows <- crossed(1, 6, c("a", "b", "c"), effect = 0.05)
   best <- weigh_overall(rows, baseline = "a")$best
