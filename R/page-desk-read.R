@@ -123,8 +123,9 @@ run_form <- function(desk, tray, action) {
         )
       },
       tags$p(
-        tags$a(href = action("board/"), "Look at its board"), ", ",
-        tags$a(href = paste0("/", desk$key, "/plan?in=", escape(folder), "&", query), "the plan as a form")
+        tags$a(href = action("board/"), "Look at its board"),
+        # of a blind study the form would tell what is compared
+        if (!is_blind(plan)) ", ", if (!is_blind(plan)) tags$a(href = paste0("/", desk$key, "/plan?in=", escape(folder), "&", query), "the plan as a form")
       )
     )
   }, honestmargin_error = problem_card)

@@ -115,7 +115,7 @@ test_that("until then no verb, no question, no news and no page tells an arm, a 
   more <- list(exclude = "p001", include = "p001", correct = "p001", undo = "p001", note = "warm", mark = "pause",
     export = withr::local_tempdir(), against = "other", figure = c("--file", "x.png"), report = c("--out", "x.html"),
     extend = c("--blocks", "2"), choose = c("--near-best", "2"), `re-read` = "x", take = withr::local_tempdir())
-  free <- c("plan", "run", "board", "demo", "start", "rescue", "login", "completion")
+  free <- c("plan", "run", "board", "open", "demo", "start", "rescue", "login", "completion")
   tried <- setdiff(names(verbs), free)
   for (verb in tried) {
     reason <- if (verb %in% c("exclude", "include", "correct", "undo")) c("--reason", "x")
@@ -130,6 +130,15 @@ test_that("until then no verb, no question, no news and no page tells an arm, a 
   # the page, from what it is made of
   pulse <- read_pulse(folder)
   expect_no_match(unlist(board_parts(pulse, list(may = FALSE, folder = folder))), "slowest|quickest|[0-9] Hz")
+  # the desk
+  desk <- list2env(list(key = "k", share = FALSE, folder = withr::local_tempdir(), opening = open_input, trays = list()))
+  tray <- tray_of_paths(desk, folder)
+  for (page in c("read", "answer", "board/now", "board/")) {
+    where <- paste0("/k/tray/", tray$id, "/", page)
+    told <- respond_at_desk(desk, list(PATH_INFO = where, REQUEST_METHOD = "GET", QUERY_STRING = ""))
+    expect_identical(told$status, 200L, info = page)
+    expect_no_match(told$body, secret, info = page)
+  }
   expect_no_match(run_cli("plan", folder, "--card")$stdout, "set rate to (slowest|quickest)")
   expect_no_match(run_cli("plan", folder, "--format", "csv")$stdout, "slowest|quickest")
   expect_no_match(list.files(folder, recursive = TRUE), "slowest|quickest")
