@@ -125,7 +125,10 @@ run_form <- function(desk, tray, action) {
       tags$p(
         tags$a(href = action("board/"), "Look at its board"),
         # of a blind study the form would tell what is compared
-        if (!is_blind(plan)) ", ", if (!is_blind(plan)) tags$a(href = paste0("/", desk$key, "/plan?in=", escape(folder), "&", query), "the plan as a form")
+        if (!is_blind(plan)) {
+          where <- paste0("/", desk$key, "/plan?in=", escape(folder), "&", query)
+          list(", ", tags$a(href = where, "the plan as a form"))
+        }
       )
     )
   }, honestmargin_error = problem_card)

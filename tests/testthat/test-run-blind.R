@@ -131,7 +131,8 @@ test_that("until then no verb, no question, no news and no page tells an arm, a 
   pulse <- read_pulse(folder)
   expect_no_match(unlist(board_parts(pulse, list(may = FALSE, folder = folder))), "slowest|quickest|[0-9] Hz")
   # the desk
-  desk <- list2env(list(key = "k", share = FALSE, folder = withr::local_tempdir(), opening = open_input, trays = list()))
+  folder_of_desk <- withr::local_tempdir()
+  desk <- list2env(list(key = "k", share = FALSE, folder = folder_of_desk, opening = open_input, trays = list()))
   tray <- tray_of_paths(desk, folder)
   for (page in c("read", "answer", "board/now", "board/")) {
     where <- paste0("/k/tray/", tray$id, "/", page)
