@@ -1,10 +1,7 @@
 # The verb `board`: a page beside the bench.
 
 cli_board <- function(files, options) {
-  port <- if (!is.null(options$port)) whole_number(options$port, "port")
-  if (length(port) && port > 65535) {
-    abort_usage(paste0("--port ", options$port, ": ports go up to 65535"), todo = "leave it out for a free one")
-  }
+  port <- port_given(options)
   serve_board(
     files[1],
     port = port, share = options$share, run = if (options$run) TRUE, ready = function(address) {
@@ -19,6 +16,14 @@ cli_board <- function(files, options) {
     }
   )
   0L
+}
+
+port_given <- function(options) {
+  port <- if (!is.null(options$port)) whole_number(options$port, "port")
+  if (length(port) && port > 65535) {
+    abort_usage(paste0("--port ", options$port, ": ports go up to 65535"), todo = "leave it out for a free one")
+  }
+  port
 }
 
 # two rows of modules in a line of half blocks, dark on light whatever the terminal's colours are

@@ -1,9 +1,8 @@
 # The verb `open`: the desk, in a browser.
 
 cli_open <- function(files, options) {
-  port <- if (!is.null(options$port)) whole_number(options$port, "port")
   serve_desk(files, open_input,
-    port = port, share = options$share, ready = function(address) {
+    port = port_given(options), share = options$share, ready = function(address) {
       writeLines(address)
       flush(stdout())
       tell_user("The desk is open as long as this runs; Ctrl-C ends it.")

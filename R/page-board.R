@@ -5,9 +5,7 @@
 #' @noRd
 board_page <- function(title, nonce, parts) {
   tags <- htmltools::tags
-  own <- function(file) {
-    htmltools::HTML(paste(readLines(system.file("board", file, package = "honestmargin")), collapse = "\n"))
-  }
+  own <- function(file) page_file("board", file)
   slot <- function(name, ...) tags$section(id = name, htmltools::HTML(empty_to(parts[[name]], "")), ...)
   page <- htmltools::tagList(
     tags[["main"]](
@@ -30,6 +28,11 @@ board_page <- function(title, nonce, parts) {
     )),
     "</head><body>", as.character(page), "</body></html>"
   )
+}
+
+# a style or a script of a page, as it stands in it
+page_file <- function(folder, file) {
+  htmltools::HTML(paste(readLines(system.file(folder, file, package = "honestmargin")), collapse = "\n"))
 }
 
 #' The parts of the page as they stand, each a piece of HTML

@@ -5,7 +5,7 @@
 answer_page <- function(desk, tray, said, verdicts) {
   tags <- htmltools::tags
   at <- function(page, ...) {
-    address_of_said(paste0("/", desk$key, "/tray/", tray$id, "/", page), utils::modifyList(said, list(...)))
+    address_of_said(tray_address(desk, tray, page), utils::modifyList(said, list(...)))
   }
   tab <- empty_to(said$ask, "answer")
   labels <- labels_of(verdicts)
@@ -120,7 +120,7 @@ left_out_form <- function(desk, tray, said, verdicts) {
       "Choose a pass and write why it does not count.", "What is tried after the answer was seen stands in the report."
     ),
     tags$form(
-      id = "out", class = "card", method = "post", action = paste0("/", desk$key, "/tray/", tray$id, "/out"),
+      id = "out", class = "card", method = "post", action = tray_address(desk, tray, "out"),
       hidden_fields(said, "ask"),
       tags$label("Why it does not count ", tags$input(type = "text", name = "reason", required = NA, maxlength = 500)),
       tags$button(type = "submit", "Leave it out")
@@ -130,7 +130,7 @@ left_out_form <- function(desk, tray, said, verdicts) {
       tags$ul(lapply(said$out, function(pass) {
         back <- said
         back$out <- setdiff(said$out, pass)
-        where <- address_of_said(paste0("/", desk$key, "/tray/", tray$id, "/answer"), back)
+        where <- address_of_said(tray_address(desk, tray, "answer"), back)
         tags$li(pass, ": ", tray$reasons[pass], " ", tags$a(href = where, "let it count again"))
       }))
     }
@@ -144,7 +144,7 @@ keep_form <- function(desk, tray, said, verdicts) {
     return(tags$p("A study: ", tags$code(x$folder)))
   }
   tags$form(
-    class = "row", method = "post", action = paste0("/", desk$key, "/tray/", tray$id, "/keep"),
+    class = "row", method = "post", action = tray_address(desk, tray, "keep"),
     hidden_fields(said, "ask"),
     tags$label("Keep as a study, in a new folder ", tags$input(type = "text", name = "folder", required = NA)),
     tags$button(type = "submit", class = "plain", "Keep")

@@ -9,6 +9,9 @@ plan_fields_first <- c(
   "metrics/*/primary", "metrics/*/unit", "blocks", "passes_per_block", "warm_up", "order"
 )
 
+# the key that a field belongs to: `arms/*/value` of `arms/1/value`
+key_of_field <- function(at) gsub("/[0-9]+(/|$)", "/*\\1", at)
+
 #' The fields of a plan that exists, by place (`arms/1/value`)
 #' @param plan From YAML, or a part of it. @return Named character.
 #' @noRd
@@ -16,7 +19,7 @@ fields_of_plan <- function(plan, before = "") {
   unlist(lapply(names(plan), function(name) {
     value <- plan[[name]]
     at <- paste0(before, name)
-    key <- registered("plan key", gsub("/[0-9]+(/|$)", "/*\\1", at))
+    key <- registered("plan key", key_of_field(at))
     if (is.null(key) || !length(value)) {
       NULL
     } else if (key$type == "maps") {
@@ -45,12 +48,11 @@ field_text <- function(value, type) {
 #' @noRd
 plan_of_fields <- function(fields) {
   fields <- fields[nzchar(trimws(fields))]
-  keys <- gsub("/[0-9]+(/|$)", "/*\\1", names(fields))
   known <- registered("plan key")
-  fields <- fields[keys %in% names(known)]
+  fields <- fields[key_of_field(names(fields)) %in% names(known)]
   plan <- list()
   for (at in names(fields)) {
-    type <- known[[gsub("/[0-9]+(/|$)", "/*\\1", at)]]$type
+    type <- known[[key_of_field(at)]]$type
     plan <- put_field(plan, strsplit(at, "/", fixed = TRUE)[[1]], value_of_field(trimws(fields[[at]]), type))
   }
   # rows of a list that were left empty are none
@@ -99,13 +101,12 @@ without_gaps <- function(x) {
 #' The page of a plan
 #' @param fields What is typed so far. @param folder Where it stands, or is to be saved.
 #' @noRd
-plan_page <- function(desk, fields, folder = "", problem = NULL) {
+plan_page <- function(desk, fields, folder) {
   tags <- htmltools::tags
   seen <- if (length(fields)) plan_seen(desk, fields)
   wrong <- if (inherits(seen, "error")) seen
   list(
     tags$h1("A plan"),
-    if (!is.null(problem)) problem_card(problem),
     tags$p("What is changed, what runs, what is judged. Empty fields take their default."),
     tags$div(class = "planning", tags$form(
       id = "plan", method = "get", action = paste0("/", desk$key, "/plan"), class = "plan",
@@ -231,7 +232,7 @@ plan_shown <- function(desk, fields, seen, folder) {
       if (!desk$share) {
         tags$form(
           class = "card", method = "post", action = paste0("/", desk$key, "/save"),
-          lapply(names(fields), function(at) tags$input(type = "hidden", name = at, value = fields[[at]])),
+          hidden_inputs(fields),
           tags$label("Save it in the folder ", tags$input(type = "text", name = "in", value = folder, required = NA)),
           tags$button(type = "submit", "Save the plan")
         )

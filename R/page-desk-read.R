@@ -1,65 +1,10 @@
-# The first two pages of the desk: where things are dropped, and what was read of them.
-
-desk_home <- function(desk) {
-  tags <- htmltools::tags
-  list(
-    tags$h1("Is the difference larger than the noise?"),
-    tags$form(
-      id = "drop", class = "card", method = "post", action = paste0("/", desk$key, "/take"),
-      enctype = "multipart/form-data",
-      tags$p(class = "large", "Drop your files here"),
-      tags$p("Tables of scores, frame logs, results, a workbook, an archive, a folder of them, or a report."),
-      tags$label("Files ", tags$input(type = "file", name = "files", multiple = NA)),
-      tags$label(class = "scripted", hidden = NA, "A folder ", tags$input(type = "file", id = "folder",
-        webkitdirectory = NA, multiple = NA)),
-      if (!desk$share) {
-        tags$label("or a path on this machine ", tags$input(type = "text", name = "path", maxlength = 4000))
-      },
-      tags$label("or a table, pasted ", tags$textarea(name = "pasted", rows = 4, cols = 40)),
-      tags$button(type = "submit", "Read it"),
-      tags$progress(id = "sent", max = 1, value = 0, hidden = NA),
-      tags$p(id = "problem", class = "problem", role = "alert"),
-      tags$p(class = "small", "Nothing leaves this machine.")
-    ),
-    tags$p(tags$a(href = paste0("/", desk$key, "/plan"), "Or plan a study")),
-    if (length(desk$studies)) desk_studies(desk)
-  )
-}
-
-# studies of the folder that was opened, with how far each is
-desk_studies <- function(desk) {
-  tags <- htmltools::tags
-  tags$section(
-    tags$h2("Studies here"),
-    tags$ul(lapply(desk$studies, function(folder) {
-      tags$li(
-        tags$form(
-          class = "row", method = "post", action = paste0("/", desk$key, "/take"), enctype = "multipart/form-data",
-          tags$input(type = "hidden", name = "path", value = folder),
-          tags$button(type = "submit", class = "plain", basename(folder)), " ", study_state(folder)
-        )
-      )
-    }))
-  )
-}
-
-study_state <- function(folder) {
-  tryCatch({
-    pulse <- if (has_ledger(folder)) read_pulse(folder)
-    title <- plan_title(read_plan(folder))
-    if (is.null(pulse)) {
-      paste0(title, " (no pass was run here)")
-    } else {
-      paste0(title, " (", pulse$progress$done, " of ", pulse$progress$planned, " passes)")
-    }
-  }, honestmargin_error = function(e) paste0("(", e$what, ")"))
-}
+# What was read, on the desk: the account, the table cell by cell, what the reader asks, and the run of a study.
 
 #' What was read, each choice above what it is about, and the question below
 #' @param found From `open_tray()` or `weigh_tray()`: a study, readings, or an error.
 #' @noRd
 reading_page <- function(desk, tray, said, found) {
-  action <- function(page) paste0("/", desk$key, "/tray/", tray$id, "/", page)
+  action <- function(page) tray_address(desk, tray, page)
   asked <- inherits(found, "honestmargin_error_asked")
   wrong <- inherits(found, "error") && !asked
   # what is wrong with the question is no reason not to show what was read
@@ -107,8 +52,6 @@ run_form <- function(desk, tray, action) {
     plan <- read_plan(folder)
     commands <- plan_commands(plan)[c("place", "command")]
     fields <- fields_of_plan(yaml::yaml.load_file(file.path(folder, "study.yml")))
-    escape <- function(x) vapply(enc2utf8(x), utils::URLencode, "", reserved = TRUE)
-    query <- paste0(escape(names(fields)), "=", escape(fields), collapse = "&")
     tags$section(
       tags$h2("Its run"),
       tags$p(if (nrow(commands)) "A run starts these commands:" else "A run starts no command: a person does it all."),
@@ -126,7 +69,7 @@ run_form <- function(desk, tray, action) {
         tags$a(href = action("board/"), "Look at its board"),
         # of a blind study the form would tell what is compared
         if (!is_blind(plan)) {
-          where <- paste0("/", desk$key, "/plan?in=", escape(folder), "&", query)
+          where <- address_with(paste0("/", desk$key, "/plan"), c(`in` = folder, fields))
           list(", ", tags$a(href = where, "the plan as a form"))
         }
       )
@@ -260,73 +203,4 @@ passes_listed <- function(study, most = 200) {
       html_table(utils::head(shown, most)), if (nrow(shown) > most) tags$p(class = "small", "and more")
     )
   )
-}
-
-#' What is asked of the study: baseline, worth, direction, primary metrics
-#' @noRd
-question_form <- function(read, said, action) {
-  tags <- htmltools::tags
-  study <- is_study(read)
-  rows <- plain_table(readings_of(read))
-  plan <- if (study) read$plan
-  arms <- if (study) plan_arms(plan) else unique(rows$arm)
-  if (length(arms) < 2) {
-    return(tags$section(tags$h2("The question"), tags$p("One arm only: there is nothing to compare it with.")))
-  }
-  metrics <- rows[!duplicated(rows$metric) & rows$better != "none", , drop = FALSE]
-  if (study) metrics <- metrics[metrics$metric %in% plan_primary(plan), , drop = FALSE]
-  baseline <- empty_to(said$baseline, empty_to(plan$setting$baseline, arms[1]))
-  tags$form(
-    class = "card", method = "get", action = action,
-    tags$p(class = "large", "What is the question?"),
-    # what settled the reading stays with it
-    hidden_fields(said, c("baseline", "worth", "better", "primary", "ask")),
-    tags$label(
-      "Compare the others with ",
-      tags$select(name = "baseline", lapply(arms, function(arm) {
-        tags$option(value = arm, selected = if (arm == baseline) NA, arm)
-      }))
-    ),
-    tags$div(class = "scroll", tags$table(
-      class = "asked", tags$thead(tags$tr(tags$th("metric"), tags$th("better"), tags$th("worth"), tags$th("judged"))),
-      tags$tbody(lapply(seq_len(nrow(metrics)), function(i) metric_fields(metrics[i, ], said, plan, study)))
-    )),
-    tags$details(
-      tags$summary("What these words mean"),
-      tags$p("The baseline is the arm that the others are compared with: how it was before."),
-      tags$p("The worth is the smallest change that is worth having. With it the answer can be that there is no ",
-        "difference worth having; without it only whether there is one."),
-      tags$p("Judged metrics decide, and their intervals hold together: each one more makes all of them wider.")
-    ),
-    tags$button(type = "submit", "Answer")
-  )
-}
-
-metric_fields <- function(row, said, plan, study) {
-  tags <- htmltools::tags
-  metric <- row$metric
-  worth <- empty_to(said$worth[metric], empty_to(unname(plan_worth_of(plan, metric)), ""))
-  direction <- function(word) tags$option(value = word, selected = if (row$better == word) NA, word)
-  unit <- if (row$scale == "percent") "%" else row$unit
-  judged <- !length(said$primary) || metric %in% said$primary
-  tags$tr(
-    tags$th(scope = "row", metric),
-    tags$td(if (study) {
-      row$better
-    } else {
-      tags$select(name = paste0("better.", metric), `aria-label` = paste("which", metric, "is better"),
-        direction("higher"), direction("lower"))
-    }),
-    tags$td(
-      tags$input(type = "text", inputmode = "decimal", size = 6, name = paste0("worth.", metric), value = unname(worth),
-        `aria-label` = paste("worth of", metric)), " ", unit
-    ),
-    tags$td(tags$input(type = "checkbox", name = "primary", value = metric, checked = if (judged) NA,
-      `aria-label` = paste("judge", metric)))
-  )
-}
-
-plan_worth_of <- function(plan, metric) {
-  worth <- if (!is.null(plan)) plan_worth(plan)
-  if (metric %in% names(worth)) show_exact(worth[[metric]])
 }

@@ -2,33 +2,32 @@
 
 respond_at_desk <- function(desk, request) {
   way <- address_parts(request)[-1]
-  of_tray <- length(way) == 3 && way[1] == "tray"
-  what <- paste(request$REQUEST_METHOD, if (of_tray) way[3] else paste(way, collapse = "/"))
+  of_tray <- length(way) >= 3 && way[1] == "tray"
+  tray <- if (of_tray) desk$trays[[way[2]]]
+  if (of_tray && is.null(tray)) {
+    return(reply_text(404L, "this is not on the desk any more: drop it again"))
+  }
+  what <- paste(request$REQUEST_METHOD, paste(if (of_tray) way[-(1:2)] else way, collapse = "/"))
+  typed <- function() form_values(rawToChar(request$rook.input$read()))
   tryCatch(
     {
-      if (length(way) == 3) {
-        tray <- desk$trays[[way[2]]]
-        if (way[1] != "tray" || is.null(tray)) {
-          return(reply_text(404L, "this is not on the desk any more: drop it again"))
-        }
-      }
-      if (length(way) >= 3 && way[1] == "tray" && way[3] == "board" && !is.null(desk$trays[[way[2]]])) {
-        return(respond_on_board(desk, desk$trays[[way[2]]], request, way[-(1:3)]))
+      if (of_tray && way[3] == "board") {
+        return(respond_on_board(desk, tray, request, way[-(1:3)]))
       }
       values <- form_values(request$QUERY_STRING)
       switch(what,
         "GET " = reply_desk(desk, desk_home(desk)),
         "GET plan" = reply_desk(desk, plan_page(desk, plan_fields(values), typed_in(values, "in")), title = "A plan"),
-        "POST save" = save_plan(desk, form_values(rawToChar(request$rook.input$read()))),
+        "POST save" = save_plan(desk, typed()),
         "POST take" = take_form(desk, request),
         "POST tray" = reply_json(list(tray = new_tray(desk)$id)),
         "POST piece" = take_piece(desk, tray, request, values),
         "GET read" = reply_reading(desk, tray, values),
         "GET answer" = reply_verdicts(desk, tray, said_of_values(values)),
-        "POST out" = leave_out(desk, tray, form_values(rawToChar(request$rook.input$read()))),
-        "POST run" = run_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
-        "POST beside" = keep_beside(desk, tray, form_values(rawToChar(request$rook.input$read()))),
-        "POST keep" = keep_tray(desk, tray, form_values(rawToChar(request$rook.input$read()))),
+        "POST out" = leave_out(desk, tray, typed()),
+        "POST run" = run_tray(desk, tray, typed()),
+        "POST beside" = keep_beside(desk, tray, typed()),
+        "POST keep" = keep_tray(desk, tray, typed()),
         "GET report.html" = ,
         "GET report.md" = ,
         "GET picture.png" = ,
@@ -59,18 +58,15 @@ plan_fields <- function(values) values[names(values) != "in" & nzchar(trimws(val
 reply_desk <- function(desk, content, status = 200L, title = "Honest Margin") {
   tags <- htmltools::tags
   nonce <- random_key()
-  own <- function(folder, file) {
-    htmltools::HTML(paste(readLines(system.file(folder, file, package = "honestmargin")), collapse = "\n"))
-  }
   page <- paste0(
     "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">",
     as.character(htmltools::tagList(
       tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       tags$link(rel = "icon", href = "data:,"), tags$title(title),
-      tags$style(own("report", "report.css")), tags$style(own("desk", "desk.css"))
+      tags$style(page_file("report", "report.css")), tags$style(page_file("desk", "desk.css"))
     )),
     "</head><body><nav class=\"top\"><a href=\"/", desk$key, "/\">Desk</a></nav>",
-    as.character(tags[["main"]](content)), as.character(tags$script(nonce = nonce, own("desk", "desk.js"))),
+    as.character(tags[["main"]](content)), as.character(tags$script(nonce = nonce, page_file("desk", "desk.js"))),
     "</body></html>"
   )
   # figures and the grid have styles of their own, which nothing can be sent away by
@@ -79,6 +75,8 @@ reply_desk <- function(desk, content, status = 200L, title = "Honest Margin") {
     "img-src data:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
   ))
 }
+
+tray_address <- function(desk, tray, page) paste0("/", desk$key, "/tray/", tray$id, "/", page)
 
 go_to <- function(desk, where) {
   list(status = 303L, body = "", headers = list(
@@ -99,18 +97,15 @@ problem_card <- function(e) {
 #' What a form sends: files, a path on this machine, or a table that was pasted
 #' @noRd
 take_form <- function(desk, request) {
-  sent <- tryCatch(suppressWarnings(mime::parse_multipart(request)), error = function(e) NULL)
-  text <- function(name) {
-    found <- sent[[name]]
-    if (is.character(found)) trimws(plain_text(found[1])) else ""
-  }
-  if (nzchar(text("path"))) {
+  sent <- form_sent(request)
+  path <- trimws(plain_text(empty_to(sent$said$path, "")))
+  if (nzchar(path)) {
     if (desk$share) abort_input("a desk that is shared opens no path of this machine", NULL, "drop the files")
-    return(go_to(desk, paste0("tray/", tray_of_paths(desk, path.expand(text("path")))$id, "/read")))
+    return(go_to(desk, paste0("tray/", tray_of_paths(desk, path.expand(path))$id, "/read")))
   }
-  files <- Filter(function(one) is.list(one) && any(nzchar(empty_to(one$name, ""))), sent)
-  pasted <- sent[["pasted"]]
-  if (!length(files) && !(is.character(pasted) && any(nzchar(trimws(pasted))))) {
+  files <- sent$files
+  pasted <- empty_to(sent$said$pasted, "")
+  if (!length(files) && !nzchar(trimws(pasted))) {
     abort_input("nothing was given", NULL, "choose files, name a path, or paste a table")
   }
   tray <- new_tray(desk)
@@ -120,7 +115,7 @@ take_form <- function(desk, request) {
       add_piece(tray, file$name[i], 0, readBin(file$datapath[i], "raw", file.size(file$datapath[i])))
     }
   }
-  if (!length(files)) add_piece(tray, "pasted.csv", 0, charToRaw(paste(pasted, collapse = "\n")))
+  if (!length(files)) add_piece(tray, "pasted.csv", 0, charToRaw(pasted))
   go_to(desk, paste0("tray/", tray$id, "/read"))
 }
 

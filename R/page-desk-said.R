@@ -6,10 +6,7 @@
 form_values <- function(text) {
   pairs <- strsplit(strsplit(sub("^[?]", "", empty_to(text, "")), "&", fixed = TRUE)[[1]], "=", fixed = TRUE)
   pairs <- Filter(length, pairs)
-  plain <- function(x) {
-    bare <- gsub("%00|%(?![0-9A-Fa-f]{2})", "", gsub("+", " ", x, fixed = TRUE), perl = TRUE)
-    plain_text(tryCatch(utils::URLdecode(bare), error = function(e) ""))
-  }
+  plain <- function(x) plain_text(without_escapes(gsub("+", " ", x, fixed = TRUE)))
   values <- vapply(pairs, function(p) plain(paste(p[-1], collapse = "=")), "")
   names(values) <- vapply(pairs, function(p) plain(p[1]), "")
   values
@@ -61,19 +58,15 @@ values_of_said <- function(said, but = character()) {
 
 address_of_said <- function(page, said) {
   values <- values_of_said(said)
-  if (!length(values)) {
-    return(page)
-  }
+  if (length(values)) address_with(page, values) else page
+}
+
+address_with <- function(page, values) {
   escape <- function(x) vapply(enc2utf8(x), utils::URLencode, "", reserved = TRUE)
   paste0(page, "?", paste0(escape(names(values)), "=", escape(values), collapse = "&"))
 }
 
-hidden_fields <- function(said, but) {
-  values <- values_of_said(said, but)
-  lapply(seq_along(values), function(i) {
-    htmltools::tags$input(type = "hidden", name = names(values)[i], value = values[[i]])
-  })
-}
+hidden_fields <- function(said, but) hidden_inputs(values_of_said(said, but))
 
 #' Opened as it was said: by the shell's own way
 #' @return A study, readings, or the error that says what is asked or wrong.

@@ -29,13 +29,7 @@ serve_desk <- function(paths, opening, port = NULL, share = FALSE, ready = funct
   } else if (length(paths)) {
     paste0("tray/", tray_of_paths(desk, paths)$id, "/read")
   }
-  host <- if (share) "0.0.0.0" else "127.0.0.1"
-  server <- listen(desk, host, empty_to(port, httpuv::randomPort(host = host)), respond_at_desk)
-  on.exit(server$stop(), add = TRUE)
-  address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", desk$key, "/", first)
-  ready(address)
-  while (!until()) httpuv::service(100)
-  invisible(address)
+  serve_until(desk, respond_at_desk, port, share, until, function(address) ready(paste0(address, first)))
 }
 
 # folders of a folder that hold a plan; none where it is a study itself, or holds logs

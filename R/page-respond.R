@@ -49,7 +49,7 @@ go_back <- function(told) {
 
 form_sent <- function(request) {
   sent <- tryCatch(suppressWarnings(mime::parse_multipart(request)), error = function(e) list())
-  files <- Filter(function(one) is.list(one) && nzchar(empty_to(one$name, "")), sent)
+  files <- Filter(function(one) is.list(one) && any(nzchar(empty_to(one$name, ""))), sent)
   list(said = Filter(function(one) is.character(one) && length(one) == 1, sent), files = files)
 }
 
@@ -90,7 +90,7 @@ plain_page <- function(said, again = NULL) {
     if (length(again)) {
       tags$form(
         method = "post", action = "answer", enctype = "multipart/form-data",
-        lapply(names(again), function(name) tags$input(type = "hidden", name = name, value = again[[name]])),
+        hidden_inputs(again),
         tags$button(type = "submit", "Store it all the same")
       )
     },
@@ -182,16 +182,26 @@ sent_json <- function(request) {
   if (is.list(sent)) sent else list()
 }
 
+#' Values that a form sends along unseen
+#' @param values Named, a text each.
+#' @noRd
+hidden_inputs <- function(values) {
+  lapply(seq_along(values), function(i) {
+    htmltools::tags$input(type = "hidden", name = names(values)[i], value = values[[i]])
+  })
+}
+
 # the words behind the question mark
 asked_for <- function(request) {
   pairs <- strsplit(strsplit(sub("^[?]", "", empty_to(request$QUERY_STRING, "")), "&", fixed = TRUE)[[1]], "=")
   pairs <- Filter(function(p) length(p) == 2, pairs)
-  # no text holds a zero byte, and a half of an escape is none
-  plain <- function(text) {
-    bare <- gsub("%00|%(?![0-9A-Fa-f]{2})", "", text, perl = TRUE)
-    tryCatch(utils::URLdecode(bare), error = function(e) "")
-  }
-  stats::setNames(lapply(pairs, function(p) plain(p[2])), vapply(pairs, `[[`, "", 1))
+  stats::setNames(lapply(pairs, function(p) without_escapes(p[2])), vapply(pairs, `[[`, "", 1))
+}
+
+# no text holds a zero byte, and a half of an escape is none
+without_escapes <- function(text) {
+  bare <- gsub("%00|%(?![0-9A-Fa-f]{2})", "", text, perl = TRUE)
+  tryCatch(utils::URLdecode(bare), error = function(e) "")
 }
 
 reply <- function(status, type, body, policy = "default-src 'none'") {

@@ -42,18 +42,29 @@ serve_board <- function(x, ..., port = NULL, share = FALSE, run = NULL, ready = 
   board <- new_board(folder, random_key(), empty_to(run, runs_by_hand(plan)))
   with_board_lock(folder, function() {
     on.exit(stop_run(board$run))
-    host <- if (share) "0.0.0.0" else "127.0.0.1"
-    server <- listen(board, host, empty_to(port, httpuv::randomPort(host = host)))
-    on.exit(server$stop(), add = TRUE)
-    if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
-    address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", board$key, "/")
-    # of what is there already the picture is begun, so that the first page has it
-    try_picture(board)
-    ready(address)
-    # nothing is looked at that no page asks for: a pass is measured beside this
-    while (!until()) httpuv::service(100)
-    invisible(address)
+    serve_until(board, respond, port, share, until, function(address) {
+      if (board$may_run && !lock_lives(lock_file(folder))) board$run <- start_run(folder, board$log)
+      # of what is there already the picture is begun, so that the first page has it
+      try_picture(board)
+      ready(address)
+    })
   })
+}
+
+#' Listen, and answer until it is over
+#' @param at An environment with the `key` of its address. @param answer What answers a request to it.
+#' @param begin Called with the address, once it can be opened.
+#' @return The address, invisibly.
+#' @noRd
+serve_until <- function(at, answer, port, share, until, begin) {
+  host <- if (share) "0.0.0.0" else "127.0.0.1"
+  server <- listen(at, host, empty_to(port, httpuv::randomPort(host = host)), answer)
+  on.exit(server$stop())
+  address <- paste0("http://", if (share) own_address() else host, ":", server$getPort(), "/", at$key, "/")
+  begin(address)
+  # nothing is looked at that no page asks for: a pass is measured beside this
+  while (!until()) httpuv::service(100)
+  invisible(address)
 }
 
 #' A board, before anybody looks at it
@@ -69,9 +80,7 @@ new_board <- function(folder, key, may_run) {
   board
 }
 
-#' @param board An environment with the `key` of its address. @param answer What answers a request to it.
-#' @noRd
-listen <- function(board, host, port, answer = respond) {
+listen <- function(board, host, port, answer) {
   names <- c("127.0.0.1", "localhost", "[::1]", own_address(), Sys.info()[["nodename"]])
   app <- list(
     call = function(request) if (is_for_us(board, request, names)) answer(board, request) else nothing_here(),

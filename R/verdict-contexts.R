@@ -6,12 +6,11 @@
 #' else the two changes are independent and their errors add up (Satterthwaite). The variances are those of verdicts.
 #' @param one,other Data frames of counted passes of the two contexts: `arm`, `block`, `order`, `boot`, `y`.
 #' @param gap From `context_gap()`, with its `priors`; `NULL` where they share no two blocks.
-#' @param cells Of each context from `describe_cell()` with its `priors`, or `NULL`: own variances.
+#' @param cells Of each context from `describe_cell()` with its `priors`.
 #' @return A list `estimate`, `se`, `df` (of the change in `other` less that in `one`; `NA` where one of them has no
 #'   basis), `same_blocks`.
 #' @noRd
-change_between <- function(one, other, arm, baseline, gap = context_gap(one, other, c(arm, baseline)),
-                           cells = list(NULL, NULL)) {
+change_between <- function(one, other, arm, baseline, gap, cells) {
   together <- if (!is.null(gap)) change_in_blocks(gap, arm, baseline)
   if (!is.null(together)) {
     return(c(lapply(together[c("estimate", "se", "df")], unname), same_blocks = TRUE))
@@ -41,7 +40,7 @@ change_in_blocks <- function(cell, arm, baseline) {
 #' @param cells As in `change_between()`.
 #' @return A list as `describe_cell()` gives, as far as `with_priors()` needs it; `NULL` where they share no two blocks.
 #' @noRd
-context_gap <- function(one, other, arms, cells = list(NULL, NULL)) {
+context_gap <- function(one, other, arms, cells) {
   m <- lapply(list(one, other), block_matrix, arms = arms)
   shared <- intersect(rownames(m[[1]]), rownames(m[[2]]))
   if (length(shared) < 2) {

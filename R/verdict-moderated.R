@@ -80,13 +80,14 @@ with_priors <- function(cells, compared) {
     count <- count_apart(lapply(cells[able[at]], `[[`, "first"), lapply(spreads[at], `[[`, "differences"))
     if (count < cells_to_moderate(if (first$boots) 1 else length(first$own))) next
     known <- lapply(cells[able[at]], `[[`, "stored")
-    unit <- if (all(lengths(known) > 0)) vapply(known, `[[`, 1, "sd")^2 else rep(1, length(at))
+    all_known <- all(lengths(known) > 0)
+    unit <- if (all_known) vapply(known, `[[`, 1, "sd")^2 else rep(1, length(at))
     of <- function(column) do.call(rbind, lapply(spreads[at], function(one) unname(one[[column]])))
     prior <- moderating_prior(of("variance") / unit, of("df"), first$nu)
     # boots of one arm each have up to twice these degrees of freedom by themselves
     if (first$boots && prior$df < first$nu) next
     prior$cells <- length(at)
-    if (all(lengths(known) > 0)) prior$source <- known[[1]]$source
+    if (all_known) prior$source <- known[[1]]$source
     for (i in seq_along(at)) {
       own <- prior
       own$scale <- stats::setNames(prior$scale * unit[i], names(first$own))
