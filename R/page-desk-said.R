@@ -126,7 +126,11 @@ with_left_out <- function(x, out, reasons) {
 #' @return Verdicts, or the error that stands in their way.
 #' @noRd
 weigh_tray <- function(desk, tray, said) {
-  key <- cli::hash_md5(paste(tray$id, address_of_said("", said[names(said) != "ask"])))
+  # files may change while the desk is open, and so may the reason of what is left out
+  files <- paths_of_tray(tray)
+  if (length(files) == 1 && dir.exists(files)) files <- list.files(files, recursive = TRUE, full.names = TRUE)
+  stamp <- file.info(files)[c("size", "mtime")]
+  key <- list(address_of_said(tray$id, said[names(said) != "ask"]), tray$reasons[said$out], stamp)
   if (identical(desk$weighed$key, key)) {
     return(desk$weighed$verdicts)
   }
